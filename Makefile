@@ -1,0 +1,51 @@
+# Everything starts here: each target sets up what it needs on a fresh machine.
+PY   ?= python3
+VENV := .venv
+BIN  := $(VENV)/bin
+OFF  := QT_QPA_PLATFORM=offscreen
+
+.PHONY: demo test shots bench accuracy lint setup system-libraries demo-photos fonts clean
+
+## start the window with the demo job
+demo: setup
+	$(BIN)/jar-tide demo
+
+## lint, types and all tests, with no monitor and no network
+test: setup lint
+	$(OFF) $(BIN)/python -m pytest
+	$(OFF) $(BIN)/python -m accuracy --quick
+
+lint: setup
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+
+## redraw the pictures of docs/screenshots from the demo job
+shots: setup
+	$(OFF) $(BIN)/python tools/shots.py docs/screenshots
+
+## times, as ratios against a baseline of the same run
+bench: setup
+	$(OFF) $(BIN)/python -m benchmarks
+
+## errors against simulated truth, all surfaces; results in accuracy/results.json
+accuracy: setup
+	$(BIN)/python -m accuracy
+
+## draw the shipped demo photos again
+demo-photos: setup
+	$(BIN)/python tools/make_demo_photos.py src/jartide/data/demo
+
+setup: $(VENV)/ready.stamp system-libraries
+
+$(VENV)/ready.stamp: requirements.txt requirements-dev.txt pyproject.toml
+	$(PY) -m venv $(VENV) || { sh tools/system_libraries.sh venv && $(PY) -m venv $(VENV); }
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --editable .
+	touch $@
+
+system-libraries:
+	@sh tools/system_libraries.sh
+
+clean:
+	rm -rf $(VENV) build dist .pytest_cache .mypy_cache .ruff_cache
