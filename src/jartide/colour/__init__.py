@@ -1,0 +1,1 @@
+"""Arrays of colour: spaces, differences, words."""

@@ -1,0 +1,101 @@
+"""Conversions between sRGB, linear light, XYZ and CIELAB, all D65 and 2 degree.
+
+Arrays are (..., 3) unless said otherwise. IEC 61966-2-1:1999 for sRGB,
+CIE 15:2018 for CIELAB.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+
+# Linear sRGB to XYZ, from the primaries and the D65 white of IEC 61966-2-1
+# with its white exactly at `WHITE_D65`.
+RGB_TO_XYZ = np.array(
+    [
+        [0.4124564, 0.3575761, 0.1804375],
+        [0.2126729, 0.7151522, 0.0721750],
+        [0.0193339, 0.1191920, 0.9503041],
+    ]
+)
+WHITE_D65 = RGB_TO_XYZ.sum(axis=1)
+XYZ_TO_RGB = np.linalg.inv(RGB_TO_XYZ)
+
+_EPSILON = 216 / 24389
+_KAPPA = 24389 / 27
+
+
+def decode_srgb(encoded: np.ndarray) -> np.ndarray:
+    """Return linear light, 0..1, from sRGB-encoded values, 0..1, of any shape."""
+    encoded = np.asarray(encoded)
+    return np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
+
+
+def encode_srgb(linear: np.ndarray) -> np.ndarray:
+    """Return sRGB-encoded values, 0..1, of linear light; values outside are clipped."""
+    linear = np.clip(linear, 0, 1)
+    return np.where(linear <= 0.0031308, linear * 12.92, 1.055 * linear ** (1 / 2.4) - 0.055)
+
+
+@lru_cache(maxsize=2)
+def decoding_table(levels: int) -> np.ndarray:
+    """Return the linear light, (levels,) float32, of every code value: 256 or 65536 levels."""
+    table = decode_srgb(np.arange(levels) / (levels - 1)).astype(np.float32)
+    table.setflags(write=False)
+    return table
+
+
+def linear_to_xyz(rgb_linear: np.ndarray) -> np.ndarray:
+    """Return XYZ with white Y = 1."""
+    return np.asarray(rgb_linear) @ RGB_TO_XYZ.T.astype(np.asarray(rgb_linear).dtype)
+
+
+def xyz_to_linear(xyz: np.ndarray) -> np.ndarray:
+    """Return linear sRGB, which may lie outside 0..1."""
+    return np.asarray(xyz) @ XYZ_TO_RGB.T
+
+
+def xyz_to_lab(xyz: np.ndarray) -> np.ndarray:
+    """Return CIELAB of XYZ with white Y = 1."""
+    t = np.asarray(xyz) / WHITE_D65.astype(np.asarray(xyz).dtype)
+    f = np.where(t > _EPSILON, np.cbrt(np.maximum(t, 0)), (_KAPPA * t + 16) / 116)
+    fx, fy, fz = f[..., 0], f[..., 1], f[..., 2]
+    return np.stack([116 * fy - 16, 500 * (fx - fy), 200 * (fy - fz)], axis=-1)
+
+
+def lab_to_xyz(lab: np.ndarray) -> np.ndarray:
+    """Return XYZ with white Y = 1."""
+    lab = np.asarray(lab, dtype=float)
+    fy = (lab[..., 0] + 16) / 116
+    f = np.stack([fy + lab[..., 1] / 500, fy, fy - lab[..., 2] / 200], axis=-1)
+    t = np.where(f**3 > _EPSILON, f**3, (116 * f - 16) / _KAPPA)
+    return t * WHITE_D65
+
+
+def linear_to_lab(rgb_linear: np.ndarray) -> np.ndarray:
+    """Return CIELAB of linear sRGB, keeping float32 where it is given."""
+    return xyz_to_lab(linear_to_xyz(rgb_linear))
+
+
+def lab_to_linear(lab: np.ndarray) -> np.ndarray:
+    """Return linear sRGB, which lies outside 0..1 where a screen can't show the colour."""
+    return xyz_to_linear(lab_to_xyz(lab))
+
+
+def lightness(rgb_linear: np.ndarray) -> np.ndarray:
+    """Return L*, (...), of linear sRGB: the first of `linear_to_lab`, at a third of its cost."""
+    rgb_linear = np.asarray(rgb_linear)
+    y = np.maximum(rgb_linear @ RGB_TO_XYZ[1].astype(rgb_linear.dtype), 0)
+    return np.where(y > _EPSILON, 116 * np.cbrt(y) - 16, _KAPPA * y)
+
+
+def srgb_hex(lab: np.ndarray) -> str:
+    """Return "#rrggbb" for one Lab, clipped into what a screen can show."""
+    return "#{:02x}{:02x}{:02x}".format(*np.rint(encode_srgb(lab_to_linear(lab)) * 255).astype(int))
+
+
+def is_displayable(lab: np.ndarray, tolerance: float = 0.002) -> bool:
+    """Tell whether one Lab lies inside what sRGB can show, within `tolerance` of linear light."""
+    rgb = lab_to_linear(lab)
+    return bool(np.all(rgb >= -tolerance) and np.all(rgb <= 1 + tolerance))

@@ -1,0 +1,114 @@
+"""Colour in painters' words: lightness, undertone, and which way two colours differ."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from enum import StrEnum
+
+
+class Tone(StrEnum):
+    """Lightness in words; the value is the message id's last part."""
+
+    NEAR_BLACK = "near_black"
+    DEEP = "deep"
+    DARK = "dark"
+    MID = "mid"
+    LIGHT = "light"
+    PALE = "pale"
+    NEAR_WHITE = "near_white"
+
+
+class Cast(StrEnum):
+    """The hue family a colour leans to; NEUTRAL for a true grey."""
+
+    NEUTRAL = "neutral"
+    PINKISH = "pinkish"
+    REDDISH = "reddish"
+    ORANGE = "orange"
+    YELLOWISH = "yellowish"
+    OLIVE = "olive"
+    GREENISH = "greenish"
+    BLUE_GREEN = "blue_green"
+    BLUISH = "bluish"
+    VIOLET = "violet"
+
+
+# Upper bounds of L*; steps of about 14, wider in the middle where a word is looser.
+_TONES = (
+    (10, Tone.NEAR_BLACK),
+    (24, Tone.DEEP),
+    (40, Tone.DARK),
+    (60, Tone.MID),
+    (77, Tone.LIGHT),
+    (91, Tone.PALE),
+    (101, Tone.NEAR_WHITE),
+)
+# Upper bounds of the CIELAB hue angle, degrees: red lies near 27, yellow near 90,
+# green near 150, cyan near 200, blue near 270.
+_CASTS = (
+    (15, Cast.PINKISH),
+    (45, Cast.REDDISH),
+    (72, Cast.ORANGE),
+    (100, Cast.YELLOWISH),
+    (125, Cast.OLIVE),
+    (175, Cast.GREENISH),
+    (225, Cast.BLUE_GREEN),
+    (290, Cast.BLUISH),
+    (335, Cast.VIOLET),
+    (361, Cast.PINKISH),
+)
+# Below this chroma a colour reads as a true grey beside a neutral one.
+NEUTRAL_CHROMA = 1.5
+
+
+def tone(lab: Sequence[float]) -> Tone:
+    """Return the lightness word of one Lab."""
+    return next(word for bound, word in _TONES if lab[0] < bound or bound == 101)
+
+
+def cast(lab: Sequence[float]) -> Cast:
+    """Return which way one Lab leans from the true grey of its lightness."""
+    _, a, b = lab
+    if math.hypot(a, b) < NEUTRAL_CHROMA:
+        return Cast.NEUTRAL
+    hue = math.degrees(math.atan2(b, a)) % 360
+    return next(word for bound, word in _CASTS if hue < bound)
+
+
+class Shift(StrEnum):
+    """How a colour differs from the one it should be, by its largest part."""
+
+    LIGHTER = "lighter"
+    DARKER = "darker"
+    WARMER = "warmer"
+    COOLER = "cooler"
+    GREENER = "greener"
+    PINKER = "pinker"
+    STRONGER = "stronger"
+    GREYER = "greyer"
+
+
+def shift(target: Sequence[float], board: Sequence[float]) -> Shift:
+    """Return what `board` is, compared with `target`; both one Lab.
+
+    Warm is towards orange (hue 60 degrees), cool away from it; green and pink
+    lie across. When the difference runs along the target's own chroma it is a
+    matter of strength.
+    """
+    dl, da, db = (board[i] - target[i] for i in range(3))
+    chroma = math.hypot(target[1], target[2])
+    if abs(dl) >= math.hypot(da, db):
+        return Shift.LIGHTER if dl > 0 else Shift.DARKER
+    if chroma > 8:
+        along = (da * target[1] + db * target[2]) / chroma
+        if abs(along) > 0.8 * math.hypot(da, db):
+            return Shift.STRONGER if along > 0 else Shift.GREYER
+    angle = math.degrees(math.atan2(db, da)) % 360
+    if 15 <= angle < 105:
+        return Shift.WARMER
+    if 105 <= angle < 195:
+        return Shift.GREENER
+    if 195 <= angle < 285:
+        return Shift.COOLER
+    return Shift.PINKER

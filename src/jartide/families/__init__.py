@@ -1,0 +1,57 @@
+"""The finish families: their names and what each one measures (data only)."""
+
+from __future__ import annotations
+
+import tomllib
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib.resources import files
+
+AUTO = "auto"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Family:
+    """One finish family.
+
+    Attributes
+    ----------
+    name : str
+        As the command line takes it.
+    ground : "dark", "light" or "broad"
+        Which layer usually lies lowest when the picture itself does not tell.
+    lines_role : str
+        What a line is called here: vein, crack, grain, thread, groove, brush.
+    patches_role : str
+        What a soft-edged area over the ground is called here: cloud or patch.
+    shows : tuple of str
+        Blocks of the pattern shown first.
+    """
+
+    name: str
+    ground: str
+    lines_role: str
+    patches_role: str
+    shows: tuple[str, ...]
+
+
+@lru_cache(maxsize=1)
+def families() -> dict[str, Family]:
+    """Return every family by name, in the order they are offered."""
+    text = files("jartide").joinpath("data/families.toml").read_text(encoding="utf-8")
+    rows = tomllib.loads(text)["family"]
+    return {row["name"]: Family(**{**row, "shows": tuple(row["shows"])}) for row in rows}
+
+
+def family_named(name: str) -> Family:
+    """Return one family; `auto` has the loosest expectations.
+
+    Raises
+    ------
+    ValueError : with the names there are.
+    """
+    try:
+        return families()[name]
+    except KeyError:
+        known = ", ".join(families())
+        raise ValueError(f"There is no finish family “{name}”; use one of {known}.") from None

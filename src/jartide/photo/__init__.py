@@ -1,0 +1,1 @@
+"""From a file to a `Picture`: load, square, scale, neutral, region."""

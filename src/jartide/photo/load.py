@@ -1,0 +1,273 @@
+"""Open a photo file: upright, in linear light, whatever the camera wrote.
+
+8-bit files go through Pillow, which knows EXIF and colour profiles. 16-bit
+PNG and TIFF go through OpenCV and tifffile, since Pillow makes them 8-bit.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import io
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from jartide.colour.spaces import decoding_table, encode_srgb
+from jartide.errors import PhotoError
+
+MAX_MEGAPIXELS = 200
+# Refused before reading: no camera file of 200 megapixels is larger.
+MAX_BYTES = 2_000_000_000
+_ORIENTATION = 0x0112
+# EXIF orientation 1..8 as (transpose, flip rows, flip columns).
+_UPRIGHT = {
+    1: (False, False, False),
+    2: (False, False, True),
+    3: (False, True, True),
+    4: (False, True, False),
+    5: (True, False, False),
+    6: (True, False, True),
+    7: (True, True, True),
+    8: (True, True, False),
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Photo:
+    """A photo as taken, upright.
+
+    Attributes
+    ----------
+    code : (H, W, 3) uint8 or uint16
+        sRGB-encoded values; `linear` gives light.
+    sha256 : str
+        Of the file's bytes.
+    taken : str or None
+        EXIF time as written, which has no zone.
+    """
+
+    code: np.ndarray
+    name: str
+    sha256: str
+    taken: str | None
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """(width, height) in pixels."""
+        return self.code.shape[1], self.code.shape[0]
+
+    def linear(self, code: np.ndarray | None = None) -> np.ndarray:
+        """Return linear light, float32, of the whole photo or of a part of its `code`."""
+        code = self.code if code is None else code
+        return decoding_table(65536 if code.dtype == np.uint16 else 256)[code]
+
+
+def load_photo(path: str | Path) -> Photo:
+    """Open a photo file.
+
+    Raises
+    ------
+    PhotoError : one sentence, when the file is missing, empty, broken, huge or no picture.
+    """
+    path = Path(path)
+    try:
+        if path.is_dir():
+            raise PhotoError("error.photo.folder", name=path.name)
+        if path.stat().st_size > MAX_BYTES:
+            raise PhotoError("error.photo.bytes", name=path.name)
+        data = path.read_bytes()
+    except FileNotFoundError:
+        raise PhotoError("error.photo.missing", name=path.name) from None
+    except OSError as error:
+        raise PhotoError(
+            "error.photo.unreadable", name=path.name, why=error.strerror or type(error).__name__
+        ) from error
+    return decode_photo(data, path.name)
+
+
+def decode_photo(data: bytes, name: str) -> Photo:
+    """Decode the bytes of a photo file; `name` is only for messages. Raises as `load_photo`."""
+    if not data:
+        raise PhotoError("error.photo.empty", name=name)
+    try:
+        code, taken = _decode(data, name)
+    except PhotoError:
+        raise
+    except MemoryError:
+        raise PhotoError("error.photo.memory", name=name) from None
+    except Exception as error:  # decoders raise many kinds on broken bytes
+        raise PhotoError("error.photo.broken", name=name) from error
+    return Photo(code=code, name=name, sha256=hashlib.sha256(data).hexdigest(), taken=taken)
+
+
+def _decode(data: bytes, name: str) -> tuple[np.ndarray, str | None]:
+    from PIL import Image, UnidentifiedImageError
+
+    _register_heif()
+    Image.MAX_IMAGE_PIXELS = None  # the limit below is stricter, and has a sentence of ours
+    try:
+        image = Image.open(io.BytesIO(data))
+    except UnidentifiedImageError:
+        # Pillow reads no 16-bit RGB TIFF; tifffile does.
+        if data[:4] in (b"II*\0", b"MM\0*"):
+            return _decode_deep(data, 1, None), None
+        raise PhotoError("error.photo.unknown", name=name) from None
+    width, height = image.size
+    if width * height > MAX_MEGAPIXELS * 1_000_000:
+        raise PhotoError(
+            "error.photo.megapixels",
+            name=name,
+            megapixels=round(width * height / 1e6),
+            most=MAX_MEGAPIXELS,
+        )
+    exif = image.getexif()
+    orientation = exif.get(_ORIENTATION, 1)
+    taken = exif.get_ifd(0x8769).get(0x9003) or exif.get(0x0132)
+    taken = str(taken).strip("\0 ") if taken else None
+    profile = image.info.get("icc_profile")
+    if _is_deep(data, image):
+        code = _decode_deep(data, orientation if image.format == "PNG" else 1, profile)
+        if image.format != "PNG":
+            code = _upright(code, orientation)
+        return code, taken
+    image.load()
+    code = _to_srgb_8bit(image, profile)
+    if image.format != "HEIF":  # the HEIF reader turns the picture itself
+        code = _upright(code, orientation)
+    return code, taken
+
+
+def _register_heif() -> None:
+    from pillow_heif import register_heif_opener
+
+    register_heif_opener()
+
+
+def _is_deep(data: bytes, image) -> bool:
+    """Whether the file holds 16 bits per channel."""
+    if image.format == "PNG":
+        return data[24] == 16
+    if image.format == "TIFF":
+        return max(image.tag_v2.get(258, (8,))) == 16
+    return False
+
+
+def _decode_deep(data: bytes, orientation: int, profile: bytes | None) -> np.ndarray:
+    """Decode a 16-bit file to (H, W, 3) uint16, upright."""
+    if data[:4] in (b"II*\0", b"MM\0*"):
+        import tifffile
+
+        array = tifffile.imread(io.BytesIO(data))
+        if array.ndim == 3 and array.shape[0] in (3, 4) and array.shape[2] not in (3, 4):
+            array = np.moveaxis(array, 0, -1)
+    else:
+        import cv2
+
+        flags = cv2.IMREAD_UNCHANGED | cv2.IMREAD_ANYDEPTH
+        array = cv2.imdecode(np.frombuffer(data, np.uint8), flags)
+        if array is not None and array.ndim == 3:
+            array = array[..., [2, 1, 0, 3][: array.shape[2]]]
+    if array is None or array.ndim not in (2, 3) or array.dtype not in (np.uint8, np.uint16):
+        raise ValueError("not a 16-bit colour or grey picture")
+    if array.dtype == np.uint8:
+        array = array.astype(np.uint16) * 257
+    if array.ndim == 2:
+        array = np.repeat(array[..., None], 3, axis=2)
+    if array.shape[2] == 4:
+        array = _over_white(array)
+    array = np.ascontiguousarray(array[..., :3])
+    if profile:
+        array = _to_srgb_16bit(array, profile)
+    return _upright(array, orientation)
+
+
+def _over_white(code: np.ndarray) -> np.ndarray:
+    """Lay a picture with an alpha channel over white, as a viewer would show it."""
+    top = float(np.iinfo(code.dtype).max)
+    alpha = code[..., 3:].astype(np.float32) / top
+    laid = code[..., :3] * alpha + top * (1 - alpha)
+    return np.rint(laid).astype(code.dtype)
+
+
+def _to_srgb_8bit(image, profile: bytes | None) -> np.ndarray:
+    """Return (H, W, 3) uint8 in sRGB from any 8-bit Pillow image."""
+    from PIL import ImageCms
+
+    if image.mode in ("P", "PA", "LA") or "transparency" in image.info:
+        image = image.convert("RGBA")
+    if profile and image.mode in ("RGB", "RGBA", "CMYK", "L"):
+        try:
+            source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+            if "sRGB" not in ImageCms.getProfileDescription(source):
+                if image.mode == "RGBA":
+                    alpha = image.getchannel("A")
+                    image = _profiled(image.convert("RGB"), source)
+                    image.putalpha(alpha)
+                else:
+                    image = _profiled(image, source)
+        except (ImageCms.PyCMSError, OSError, ValueError):
+            pass  # a broken profile is worth less than none: read the values as sRGB
+    if image.mode == "RGBA":
+        return _over_white(np.asarray(image))
+    return np.asarray(image if image.mode == "RGB" else image.convert("RGB"))
+
+
+def _profiled(image, source):
+    """Carry a Pillow image from its own profile to sRGB."""
+    from PIL import ImageCms
+
+    converted = ImageCms.profileToProfile(
+        image, source, ImageCms.createProfile("sRGB"), outputMode="RGB"
+    )
+    assert converted is not None  # only in-place conversion returns None
+    return converted
+
+
+def _to_srgb_16bit(code: np.ndarray, profile: bytes) -> np.ndarray:
+    """Carry 16-bit values from their profile to sRGB.
+
+    Pillow's colour engine takes 8 bits only. The profile is therefore sampled
+    on a 33-point cube, whose entries are good to half an 8-bit level, and
+    interpolated linearly, so that no steps appear between levels.
+    """
+    from PIL import Image, ImageCms
+    from scipy.interpolate import RegularGridInterpolator
+
+    try:
+        source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+        if "sRGB" in ImageCms.getProfileDescription(source):
+            return code
+        levels = np.rint(np.linspace(0, 255, 33)).astype(np.uint8)
+        cube = np.stack(np.meshgrid(levels, levels, levels, indexing="ij"), axis=-1)
+        flat = Image.fromarray(cube.reshape(-1, 33, 3))
+        table = np.asarray(_profiled(flat, source)).reshape(33, 33, 33, 3).astype(np.float32)
+    except (ImageCms.PyCMSError, OSError, ValueError):
+        return code
+    look_up = RegularGridInterpolator((levels / 255.0,) * 3, table)
+    out = np.empty_like(code)
+    for top in range(0, code.shape[0], 256):  # in strips: the interpolator works in float64
+        strip = code[top : top + 256]
+        out[top : top + 256] = np.rint(look_up(strip / 65535.0) * 257)
+    return out
+
+
+def _upright(code: np.ndarray, orientation: int) -> np.ndarray:
+    """Turn a picture as its EXIF orientation says; an unknown one leaves it."""
+    transpose, flip_rows, flip_columns = _UPRIGHT.get(orientation, _UPRIGHT[1])
+    if transpose:
+        code = code.transpose(1, 0, 2)
+    if flip_rows:
+        code = code[::-1]
+    if flip_columns:
+        code = code[:, ::-1]
+    return np.ascontiguousarray(code)
+
+
+def encode_png(rgb_linear: np.ndarray) -> bytes:
+    """Return a PNG (8-bit sRGB) of linear light, (H, W, 3)."""
+    from PIL import Image
+
+    out = io.BytesIO()
+    Image.fromarray(np.rint(encode_srgb(rgb_linear) * 255).astype(np.uint8)).save(out, "PNG")
+    return out.getvalue()

@@ -1,0 +1,1 @@
+"""Picture -> Reading: layers in paint order, then the pattern's measures."""

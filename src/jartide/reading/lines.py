@@ -1,0 +1,212 @@
+"""The measures of lines, from profiles across them and their centre lines."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from jartide.reading.blur import bar_of, picture_blur_px, without_blur
+from jartide.reading.direction import lay_of_samples
+from jartide.reading.measured import (
+    Measured,
+    jackknife_half_width,
+    measured,
+    tile_of,
+    unknown,
+    weighted_percentile,
+)
+from jartide.reading.profiles import LineProfiles, measure_profiles
+from jartide.reading.result import Lines, Polarity, Spread
+from jartide.reading.ridges import CentreLines
+from jartide.reading.tones import nearest_tone
+
+# Fewer measured points than this, and nothing is said of lines.
+LEAST_POINTS = 40
+# A line narrower than this many pixels has a width that is mostly blur.
+LEAST_WIDTH_PX = 1.6
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class LinePieces:
+    """The stretches of centre line that belong to layers of lines.
+
+    Attributes
+    ----------
+    lines : CentreLines, all their pixels
+    layer : (N,) number of the layer each pixel's stretch belongs to
+    profiles : LineProfiles, measured on some of those pixels
+    profile_layer : (M,) the same for each profile
+    """
+
+    lines: CentreLines
+    layer: np.ndarray
+    profiles: LineProfiles
+    profile_layer: np.ndarray
+
+
+def line_pieces(
+    rgb_linear: np.ndarray,
+    centre_lines: CentreLines,
+    sample: LineProfiles,
+    shown_lab: np.ndarray,
+    is_line_layer: np.ndarray,
+    rng: np.random.Generator,
+) -> LinePieces:
+    """Sort out the stretches that are lines, and measure them again, all of them.
+
+    A stretch is judged as a whole, by the colours of the `sample` profiles on
+    it: a vein that fades on its way is still that vein.
+    """
+    count = int(centre_lines.piece.max(initial=0)) + 1
+    layers = len(shown_lab)
+    votes = np.zeros((count, layers))
+    if sample.width_px.size:
+        nearest = nearest_tone(sample.own_lab, shown_lab)
+        np.add.at(votes, (sample.lines.piece, nearest), sample.weight_px)
+    total = votes.sum(axis=1)
+    of_lines = np.where(is_line_layer[None], votes, 0)
+    chosen = (total > 0) & (of_lines.sum(axis=1) >= 0.5 * total)
+    chosen |= _fading(centre_lines, sample, chosen)
+    layer_of_piece = of_lines.argmax(axis=1)
+    lines = centre_lines.kept(chosen[centre_lines.piece])
+    profiles = measure_profiles(rgb_linear, lines, rng)
+    return LinePieces(
+        lines=lines,
+        layer=layer_of_piece[lines.piece],
+        profiles=profiles,
+        profile_layer=layer_of_piece[profiles.lines.piece],
+    )
+
+
+def _fading(lines: CentreLines, sample: LineProfiles, chosen: np.ndarray) -> np.ndarray:
+    """Return the stretches, (pieces,), where a line goes on more faintly.
+
+    They belong to a net of which most is lines, are slender, no wider than the
+    lines and have at least a quarter of their contrast.
+    """
+    if not chosen.any() or sample.width_px.size == 0:
+        return np.zeros_like(chosen)
+    count = chosen.size
+    net_of = np.zeros(count, int)
+    net_of[lines.piece] = lines.segment
+    length = np.bincount(lines.piece, lines.step_px, count)
+    in_net = np.bincount(net_of, length * chosen) / np.maximum(np.bincount(net_of, length), 1e-9)
+    weight = np.bincount(sample.lines.piece, sample.weight_px, count)
+    width = np.bincount(sample.lines.piece, sample.weight_px * sample.width_px, count)
+    contrast = np.bincount(sample.lines.piece, sample.weight_px * sample.contrast_L, count)
+    width, contrast = (v / np.maximum(weight, 1e-9) for v in (width, contrast))
+    usual_width = weighted_percentile(width[chosen], length[chosen], 0.75)
+    usual_contrast = weighted_percentile(contrast[chosen], length[chosen], 0.5)
+    return (
+        (in_net[net_of] >= 0.4)
+        & (weight > 0)
+        & (length >= 3 * width)
+        & (width <= usual_width)
+        & (contrast >= 0.25 * usual_contrast)
+    )
+
+
+def measure_lines(
+    pieces: LinePieces,
+    layer: int | None,
+    area_px: int,
+    shape: tuple[int, int],
+    mm_per_px: float | None,
+    reduced: float,
+) -> Lines | None:
+    """Return the measures of all lines, or of those of one layer; None when there are none.
+
+    Only lines of the commoner polarity, by length, are measured.
+    """
+    lines, profiles = pieces.lines, pieces.profiles
+    if layer is not None:
+        lines = lines.kept(pieces.layer == layer)
+    lighter = lines.step_px[lines.sign > 0].sum() >= lines.step_px[lines.sign < 0].sum()
+    sign = 1 if lighter else -1
+    lines = lines.kept(lines.sign == sign)
+    use = profiles.lines.sign == sign
+    if layer is not None:
+        use &= pieces.profile_layer == layer
+    if use.sum() < LEAST_POINTS:
+        return None
+    weight = profiles.weight_px[use]
+    tiles = tile_of(profiles.lines.row[use], profiles.lines.column[use], shape)
+    line_tiles = tile_of(lines.row, lines.column, shape)
+    shown_width, shown_soft = profiles.width_px[use], profiles.softness_px[use]
+    _, edges = bar_of(shown_width, shown_soft)
+    least, likely, most = picture_blur_px(reduced, float(np.percentile(edges, 5)))
+    width, softness = without_blur(shown_width, shown_soft, likely)
+    width_low, soft_low = without_blur(shown_width, shown_soft, most)
+    width_high, soft_high = without_blur(shown_width, shown_soft, least)
+
+    lay = lay_of_samples(lines.normal_deg + 90, lines.step_px, line_tiles, own_half_deg=0.8)
+    contrast = profiles.contrast_L[use]
+    return Lines(
+        width_mm=Spread(
+            **{
+                name: _length_measure(
+                    [weighted_percentile(w, weight, q) for w in (width_low, width, width_high)],
+                    0.03,
+                    jackknife_half_width(
+                        tiles, lambda keep, q=q: weighted_percentile(width[keep], weight[keep], q)
+                    ),
+                    mm_per_px,
+                    LEAST_WIDTH_PX,
+                )
+                for name, q in (("p10", 0.1), ("median", 0.5), ("p90", 0.9))
+            }
+        ),
+        length_mm_per_cm2=_density(lines.step_px, line_tiles, area_px, mm_per_px),
+        softness_mm=_length_measure(
+            [weighted_percentile(s, weight, 0.5) for s in (soft_low, softness, soft_high)],
+            0.10,
+            jackknife_half_width(
+                tiles, lambda keep: weighted_percentile(softness[keep], weight[keep], 0.5)
+            ),
+            mm_per_px,
+            0.0,
+        ),
+        contrast_L=measured(
+            float(np.average(contrast, weights=weight)),
+            1.2,
+            jackknife_half_width(
+                tiles, lambda keep: float(np.average(contrast[keep], weights=weight[keep]))
+            ),
+        ),
+        polarity=Polarity.LIGHTER if lighter else Polarity.DARKER,
+        direction_deg=lay.direction_deg,
+        direction_spread_deg=lay.spread_deg,
+    )
+
+
+def _length_measure(
+    low_likely_high: list[float],
+    relative: float,
+    sampling_half_px: float,
+    mm_per_px: float | None,
+    least_px: float,
+) -> Measured:
+    """Make a length in mm; what the blur leaves open widens its measurement interval."""
+    if mm_per_px is None:
+        return unknown("reason.no_scale")
+    low, value, high = low_likely_high
+    if value < least_px:
+        return unknown("reason.too_fine", px_per_mm=round(3 / (max(value, 0.3) * mm_per_px)))
+    blur_half = max(value - low, high - value, 0.0)
+    own = np.hypot(blur_half, relative * value) + 0.05
+    return measured(value * mm_per_px, float(own * mm_per_px), sampling_half_px * mm_per_px)
+
+
+def _density(
+    weight: np.ndarray, tiles: np.ndarray, area_px: int, mm_per_px: float | None
+) -> Measured:
+    if mm_per_px is None:
+        return unknown("reason.no_scale")
+    per_tile = np.bincount(tiles, weight, 16)
+    total = weight.sum() * mm_per_px / (area_px * mm_per_px**2 / 100)
+    # Tiles are equal areas: leaving one out leaves 15 sixteenths of the area.
+    half = jackknife_half_width(
+        np.arange(16), lambda keep: float(per_tile[keep].sum() / keep.sum() * 16)
+    )
+    return measured(float(total), float(0.06 * total), float(half / weight.sum() * total))

@@ -1,0 +1,242 @@
+"""Paint order and roles: what lies under what, from who interrupts whom.
+
+What lies on top bulges into what lies below: along a boundary the upper layer
+takes less than half of a small disc, as a drop on a table does. Thin things lie
+over broad ones. Where the picture does not tell, the family's usual ground does.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from jartide.families import Family
+from jartide.reading.result import Role
+
+# Discs for the bulge, standard deviation in picture pixels.
+_DISCS_PX = (4.0, 10.0)
+# A layer is one of lines when its likeness to lines is above this.
+LINE_LIKENESS = -0.4
+_SPECK_MAX_COVERAGE = 0.08
+_SPECK_MAX_AREA_MM2 = 100.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LineEvidence:
+    """What the centre lines of one layer look like as lines.
+
+    Attributes
+    ----------
+    area_px : their length times width
+    slenderness : median of a line's length over its width
+    unevenness : 90th over 10th percentile of width
+    """
+
+    area_px: float
+    slenderness: float
+    unevenness: float
+
+    def likeness(self, layer_area_px: float) -> float:
+        """Return how much a layer is made of lines; 0 is a toss-up.
+
+        Veins, grain and cracks are explained by their centre lines, slender and
+        of similar widths; straggling patches lack one or two of the three. The
+        divisors are the middle between both on drawn surfaces.
+        """
+        if self.area_px <= 0 or layer_area_px <= 0:
+            return -10.0
+        explained = self.area_px / layer_area_px
+        return float(
+            np.log(explained / 0.6) + np.log(self.slenderness / 18) - np.log(self.unevenness / 4)
+        )
+
+
+NO_LINES = LineEvidence(area_px=0.0, slenderness=0.0, unevenness=1.0)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Shapes:
+    """Shape evidence of K layers.
+
+    Attributes
+    ----------
+    coverage : (K,)
+    contact : (K, K) share of all boundary between two layers
+    bulge : (K, K) in about -0.5..0.5; positive where the first bulges into the second
+    line_likeness : (K,) how much each is made of lines
+    roundness : (K,) of its pieces, 1 for discs, weighted by area
+    piece_px : (K,) usual area of one piece, pixels
+    """
+
+    coverage: np.ndarray
+    contact: np.ndarray
+    bulge: np.ndarray
+    line_likeness: np.ndarray
+    roundness: np.ndarray
+    piece_px: np.ndarray
+
+
+def shapes_of(seen: np.ndarray, valid: np.ndarray, lines: list[LineEvidence]) -> Shapes:
+    """Return the shape evidence of a label picture (H, W) with one `LineEvidence` a layer."""
+    import cv2
+
+    count = len(lines)
+    masks = [((seen == k) & valid) for k in range(count)]
+    area = np.array([m.sum() for m in masks], float)
+    total = max(valid.sum(), 1)
+    contact = np.zeros((count, count))
+    borders: dict[tuple[int, int], tuple[np.ndarray, np.ndarray]] = {}
+    for axis in (0, 1):
+        first = seen[:-1] if axis == 0 else seen[:, :-1]
+        second = seen[1:] if axis == 0 else seen[:, 1:]
+        inside = (valid[:-1] & valid[1:]) if axis == 0 else (valid[:, :-1] & valid[:, 1:])
+        rows, columns = np.nonzero((first != second) & inside)
+        pair_low = np.minimum(first[rows, columns], second[rows, columns])
+        pair_high = np.maximum(first[rows, columns], second[rows, columns])
+        for i in range(count):
+            for j in range(i + 1, count):
+                at = (pair_low == i) & (pair_high == j)
+                contact[i, j] += at.sum()
+                old = borders.get((i, j), (np.zeros(0, int), np.zeros(0, int)))
+                borders[i, j] = (
+                    np.concatenate([old[0], rows[at]]),
+                    np.concatenate([old[1], columns[at]]),
+                )
+    contact += contact.T
+    bulge = np.zeros((count, count))
+    for disc in _DISCS_PX:
+        # Reduced by half: the disc is wide, the share inside it needs no finer grid.
+        small = [
+            cv2.GaussianBlur(
+                cv2.resize(m.astype(np.float32), None, fx=0.5, fy=0.5), (0, 0), disc / 2
+            )
+            for m in masks
+        ]
+        for (i, j), (rows, columns) in borders.items():
+            if rows.size == 0:
+                continue
+            at = (
+                np.minimum(rows // 2, small[0].shape[0] - 1),
+                np.minimum(columns // 2, small[0].shape[1] - 1),
+            )
+            share_i, share_j = small[i][at].mean(), small[j][at].mean()
+            lean = share_j / max(share_i + share_j, 1e-6) - 0.5
+            bulge[i, j] += lean / len(_DISCS_PX)
+            bulge[j, i] -= lean / len(_DISCS_PX)
+    roundness, piece = zip(*(_pieces(m) for m in masks), strict=True)
+    return Shapes(
+        coverage=area / total,
+        contact=contact / max(contact.sum() / 2, 1),
+        bulge=bulge,
+        line_likeness=np.array([e.likeness(a) for e, a in zip(lines, area, strict=True)]),
+        roundness=np.array(roundness),
+        piece_px=np.array(piece),
+    )
+
+
+def _pieces(mask: np.ndarray) -> tuple[float, float]:
+    """Return roundness and usual area of the connected pieces of one layer."""
+    import cv2
+
+    contours, _ = cv2.findContours(mask.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    if not contours:
+        return 0.0, 0.0
+    # Only pieces large enough to have a shape; chance pixels are many and round.
+    area = np.array([cv2.contourArea(c) for c in contours])
+    large = area >= 6
+    if not large.any():
+        return 0.0, float(area.max())
+    around = np.array([cv2.arcLength(c, True) for c, ok in zip(contours, large, strict=True) if ok])
+    area = area[large]
+    roundness = np.clip(4 * np.pi * area / np.maximum(around, 1) ** 2, 0, 1)
+    usual = float(np.average(area, weights=area))
+    return float(np.average(roundness, weights=area)), usual
+
+
+def roles_of(shapes: Shapes, ground: int, family: Family, mm_per_px: float | None) -> list[Role]:
+    """Return the role of each layer."""
+    roles = []
+    for k in range(len(shapes.coverage)):
+        piece = shapes.piece_px[k] * (mm_per_px or 0.3) ** 2
+        if k == ground:
+            roles.append(Role.GROUND)
+        elif shapes.line_likeness[k] >= LINE_LIKENESS:
+            roles.append(Role(family.lines_role))
+        elif (
+            shapes.coverage[k] < _SPECK_MAX_COVERAGE
+            and piece < _SPECK_MAX_AREA_MM2
+            and shapes.roundness[k] > 0.55
+        ):
+            roles.append(Role.SPECK)
+        else:
+            roles.append(Role(family.patches_role))
+    return roles
+
+
+def find_ground(shapes: Shapes, tones: np.ndarray, family: Family) -> int:
+    """Return which layer lies lowest."""
+    # Evidence that others lie over it, plus how broad it is.
+    under = -(shapes.bulge * shapes.contact).sum(axis=1) / np.maximum(
+        shapes.contact.sum(axis=1), 1e-9
+    )
+    score = shapes.coverage + 1.5 * under - 0.5 * (shapes.line_likeness >= LINE_LIKENESS)
+    broad = shapes.coverage >= max(0.08, 0.2 * shapes.coverage.max())
+    if family.ground != "broad":
+        darkness = -tones[:, 0] if family.ground == "dark" else tones[:, 0]
+        candidates = np.flatnonzero(broad & (shapes.line_likeness < LINE_LIKENESS))
+        if candidates.size:
+            score[candidates[darkness[candidates].argmax()]] += 0.5
+    score[~broad] -= 1.0
+    return int(score.argmax())
+
+
+def paint_order(shapes: Shapes, roles: list[Role], ground: int) -> list[int]:
+    """Return the layer numbers base first.
+
+    Each layer's height is how many of its neighbours it lies over, by
+    evidence: its bulge, thinness and share against theirs.
+    """
+    count = len(roles)
+    kind = np.array([_height_of(role) for role in roles])
+    over = np.zeros((count, count))
+    for i in range(count):
+        for j in range(count):
+            if i != j:
+                smaller = np.log((shapes.coverage[j] + 0.01) / (shapes.coverage[i] + 0.01))
+                over[i, j] = 8 * shapes.bulge[i, j] + 0.25 * smaller + 2.0 * (kind[i] - kind[j])
+    # Pairs that hardly touch say little about each other.
+    weight = shapes.contact + 0.02
+    np.fill_diagonal(weight, 0)
+    height = (np.tanh(over) * weight).sum(axis=1) / np.maximum(weight.sum(axis=1), 1e-9)
+    height += kind
+    height[ground] = -np.inf
+    return [int(k) for k in np.argsort(height, kind="stable")]
+
+
+def _height_of(role: Role) -> float:
+    if role in (Role.CLOUD, Role.PATCH, Role.CELL):
+        return 0.0
+    return 1.5 if role is Role.SPECK else 1.0
+
+
+def painted_share(shapes: Shapes, order: list[int]) -> np.ndarray:
+    """Return how much of each layer lies there, hidden or not, (K,); the ground is 1.
+
+    What lies over a spot is hidden from view, but what surrounds the cover goes
+    on under it: each upper layer is taken to lie on those below it in the
+    proportion in which its edges touch them.
+    """
+    painted = shapes.coverage.copy()
+    for place in range(len(order) - 1, 0, -1):
+        upper = order[place]
+        below = order[:place]
+        touching = shapes.contact[upper, below]
+        if touching.sum() <= 0:
+            continue
+        for lower, share in zip(below, touching / touching.sum(), strict=True):
+            # Of the upper layer only what is seen of it is shared out here; what
+            # it covers of others was added to it before.
+            painted[lower] += painted[upper] * share
+    painted[order[0]] = 1.0
+    return np.minimum(painted, 1.0)

@@ -1,0 +1,189 @@
+"""Measure a line across: width at half contrast, softness of its edges, contrast in L*.
+
+Every centre point gets one profile of linear light, averaged over a few pixels
+along the line. Cover mixes in linear light, so half of the contrast in linear
+light is where the line covers half.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from jartide.colour.spaces import RGB_TO_XYZ, xyz_to_lab
+from jartide.reading.blur import bar_of, own_colour
+from jartide.reading.ridges import CentreLines
+
+MAX_POINTS = 4000
+_SAMPLES = 49
+_ALONG_PX = (-2.0, -1.0, 0.0, 1.0, 2.0)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class LineProfiles:
+    """Cross-profiles of N centre points that could be measured.
+
+    Attributes
+    ----------
+    lines : CentreLines, the points; each stands for `weight_px` of centre line
+    width_px, softness_px : as the picture shows them, blur and all
+    contrast_L : absolute difference of L* between the centre and its two sides
+    centre_lab, own_lab : (N, 3), as the picture shows the centre, and as it would where
+        the line covered wholly
+    """
+
+    lines: CentreLines
+    weight_px: np.ndarray
+    width_px: np.ndarray
+    softness_px: np.ndarray
+    contrast_L: np.ndarray
+    centre_lab: np.ndarray
+    own_lab: np.ndarray
+
+
+def measure_profiles(
+    rgb_linear: np.ndarray, lines: CentreLines, rng: np.random.Generator
+) -> LineProfiles:
+    """Measure about `MAX_POINTS` centre points, drawn evenly, but two of each stretch at least."""
+    share = np.ones(lines.row.size)
+    if lines.row.size > MAX_POINTS:
+        in_piece = np.bincount(lines.piece)[lines.piece]
+        share = np.clip(np.maximum(MAX_POINTS / lines.row.size, 2 / in_piece), 0, 1)
+        chosen = rng.random(lines.row.size) < share
+        lines, share = lines.kept(chosen), share[chosen]
+    if lines.row.size == 0:
+        none = np.zeros(0)
+        return LineProfiles(
+            lines=lines,
+            weight_px=none,
+            width_px=none,
+            softness_px=none,
+            contrast_L=none,
+            centre_lab=np.zeros((0, 3)),
+            own_lab=np.zeros((0, 3)),
+        )
+    reach = np.clip(3.2 * lines.scale_px + 4, 6, 40)
+    t = np.linspace(-1, 1, _SAMPLES)[None, :] * reach[:, None]
+    rgb = _sample(rgb_linear, lines, t)
+    value = (rgb @ RGB_TO_XYZ[1]) * lines.sign[:, None]
+
+    # The crest may lie beside the skeleton: look for it within the line's own scale.
+    near = np.abs(t) <= np.maximum(lines.scale_px, 1.0)[:, None]
+    peak_at = np.argmax(np.where(near, value, -np.inf), axis=1)
+    half_1 = _half_width_once(value, t, peak_at)
+    left, right, left_soft, right_soft, centre, sides = _edges(value, t, peak_at, half_1)
+
+    index = np.arange(lines.row.size)
+    contrast = centre[:, None] - sides
+    # A line drops on both sides; the rim of a patch only on one.
+    two_sided = contrast.min(axis=1) > 0.35 * contrast.max(axis=1)
+    width = left + right
+    fits = np.isfinite(width) & (width > 0.5) & (width < 1.5 * reach)
+    left, right = np.where(fits, left, 1.0), np.where(fits, right, 1.0)
+    centre_rgb = _mean_between(rgb, t, t[index, peak_at] - 0.25 * left, 0.25 * (left + right))
+    beside_rgb = _beside(rgb, t, t[index, peak_at], left, right)
+    centre_lab = xyz_to_lab(np.maximum(centre_rgb, 0) @ RGB_TO_XYZ.T)
+    beside_lab = xyz_to_lab(np.maximum(beside_rgb, 0) @ RGB_TO_XYZ.T)
+    contrast_L = (centre_lab[:, 0] - beside_lab[:, 0]) * lines.sign
+    softness = (left_soft + right_soft) / 2
+    softness = np.where(np.isfinite(softness), softness, width)
+    u, _ = bar_of(np.where(fits, width, 1.0), np.where(fits, softness, 1.0))
+    own_rgb = own_colour(centre_rgb, beside_rgb, u)
+    own_lab = xyz_to_lab(np.maximum(own_rgb, 0) @ RGB_TO_XYZ.T)
+    keep = two_sided & fits & (contrast_L > 1.5)
+    return LineProfiles(
+        lines=lines.kept(keep),
+        weight_px=(lines.step_px / share)[keep],
+        width_px=width[keep],
+        softness_px=softness[keep],
+        contrast_L=contrast_L[keep],
+        centre_lab=centre_lab[keep],
+        own_lab=own_lab[keep],
+    )
+
+
+def _sample(rgb: np.ndarray, lines: CentreLines, t: np.ndarray) -> np.ndarray:
+    """Return (N, samples, 3) linear light across each point, averaged along the line."""
+    import cv2
+
+    angle = np.radians(lines.normal_deg)[:, None]
+    dx, dy = np.cos(angle), -np.sin(angle)
+    total = np.zeros((*t.shape, 3), np.float32)
+    for along in _ALONG_PX:
+        x = (lines.column[:, None] + t * dx - along * dy).astype(np.float32)
+        y = (lines.row[:, None] + t * dy + along * dx).astype(np.float32)
+        total += cv2.remap(rgb, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    return total / len(_ALONG_PX)
+
+
+def _half_width_once(value: np.ndarray, t: np.ndarray, peak_at: np.ndarray) -> np.ndarray:
+    """A first half width: to half of the way down to the lowest point in reach."""
+    index = np.arange(len(value))
+    peak = value[index, peak_at]
+    level = (peak + value.min(axis=1)) / 2
+    below = value < level[:, None]
+    step = t[:, 1] - t[:, 0]
+    columns = np.arange(value.shape[1])
+    far = value.shape[1]
+    right = np.where(below & (columns > peak_at[:, None]), columns, far).min(axis=1) - peak_at
+    left = peak_at - np.where(below & (columns < peak_at[:, None]), columns, -far).max(axis=1)
+    return np.minimum(np.minimum(left, right), far / 2) * step
+
+
+def _edges(value, t, peak_at, half_1):
+    """Return per point: half widths and softness of both sides, centre value, side values."""
+    index = np.arange(len(value))
+    middle = t[index, peak_at]
+    centre = _mean_between(value[..., None], t, middle - 0.3 * half_1, 0.6 * half_1)[:, 0]
+    step = t[:, 1] - t[:, 0]
+    results = []
+    for side in (-1, 1):
+        out = (t - middle[:, None]) * side
+        # What lies beside: the middle value of a zone just outside the edge.
+        zone = (out >= 1.7 * half_1[:, None] + 1) & (out <= 3.0 * half_1[:, None] + 3)
+        zone_values = np.where(zone, value, np.nan)
+        empty = ~zone.any(axis=1)
+        zone_values[empty, 0] = value.min(axis=1)[empty]
+        beside = np.nanmedian(zone_values, axis=1)
+        relative = (value - beside[:, None]) / np.maximum(centre - beside, 1e-6)[:, None]
+        ordered = relative if side > 0 else relative[:, ::-1]
+        start = peak_at if side > 0 else value.shape[1] - 1 - peak_at
+        half = _first_below(ordered, start, 0.5) * step
+        low, high = (_first_below(ordered, start, level) for level in (0.1, 0.9))
+        soft = np.where(np.isfinite(low), low - np.where(np.isfinite(high), high, 0), np.inf) * step
+        results.append((half, soft, beside))
+    (left, left_soft, low_1), (right, right_soft, low_2) = results
+    return left, right, left_soft, right_soft, centre, np.column_stack([low_1, low_2])
+
+
+def _first_below(profile: np.ndarray, start: np.ndarray, level: float) -> np.ndarray:
+    """Samples from `start` outward to where the profile first falls below `level`; else inf."""
+    index = np.arange(len(profile))
+    columns = np.arange(profile.shape[1])
+    after = (profile < level) & (columns > start[:, None])
+    first = after.argmax(axis=1)
+    reached = after[index, first]
+    high, low = profile[index, np.maximum(first - 1, 0)], profile[index, first]
+    part = np.clip((high - level) / np.maximum(high - low, 1e-9), 0, 1)
+    return np.where(reached, first - 1 + part - start, np.inf)
+
+
+def _mean_between(values, t, low, length):
+    """Mean over low <= t <= low + length of (N, samples, C); the nearest sample at least."""
+    low, length = low[:, None], length[:, None]
+    inside = (t >= low) & (t <= low + length)
+    nearest = np.abs(t - (low + length / 2))
+    inside |= nearest == nearest.min(axis=1, keepdims=True)
+    weight = inside / inside.sum(axis=1, keepdims=True)
+    return np.einsum("ns,nsc->nc", weight, values)
+
+
+def _beside(rgb, t, middle, left, right):
+    """Mean linear light (N, 3) of the zones just outside both edges."""
+    out = t - middle[:, None]
+    zone_left = (out <= -1.7 * left[:, None] - 1) & (out >= -3.0 * left[:, None] - 3)
+    zone_right = (out >= 1.7 * right[:, None] + 1) & (out <= 3.0 * right[:, None] + 3)
+    zone = zone_left | zone_right
+    zone[~zone.any(axis=1), 0] = True
+    return np.einsum("ns,nsc->nc", zone / zone.sum(axis=1, keepdims=True), rgb)

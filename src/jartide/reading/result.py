@@ -1,0 +1,119 @@
+"""What a reading is: plain frozen records, in the terms of docs/measures.md."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from jartide.reading.measured import Measured
+from jartide.wording import Message
+
+ALGORITHM = "2026.11-1"
+SIZES_MM = (1, 2, 4, 8, 16, 32)
+LAY_BINS = 30
+
+
+class Role(StrEnum):
+    """What a layer is in the finish."""
+
+    GROUND = "ground"
+    CLOUD = "cloud"
+    VEIN = "vein"
+    PATCH = "patch"
+    SPECK = "speck"
+    CRACK = "crack"
+    GRAIN = "grain"
+    THREAD = "thread"
+    CELL = "cell"
+    GROOVE = "groove"
+    BRUSH = "brush"
+
+
+LINE_ROLES = frozenset({Role.VEIN, Role.CRACK, Role.GRAIN, Role.THREAD, Role.GROOVE, Role.BRUSH})
+
+
+class Polarity(StrEnum):
+    """Whether lines are darker or lighter than what lies beside them."""
+
+    DARKER = "darker"
+    LIGHTER = "lighter"
+
+
+Lab = tuple[float, float, float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Layer:
+    """One layer. `lab` is None where no pixel shows the colour whole.
+
+    `shown_lab` is what the picture shows there all the same, for drawing.
+    `lab_de00` is the 90 % radius of the colour, CIEDE2000.
+    """
+
+    id: str
+    name: Message
+    role: Role
+    lab: Lab | None
+    shown_lab: Lab
+    lab_de00: float
+    coverage: Measured
+    coverage_painted: Measured
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Spread:
+    """A distribution by its 10th percentile, median and 90th percentile."""
+
+    p10: Measured
+    median: Measured
+    p90: Measured
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Lines:
+    """Veins, grain or cracks together, or one layer of them."""
+
+    width_mm: Spread
+    length_mm_per_cm2: Measured
+    softness_mm: Measured
+    contrast_L: Measured
+    polarity: Polarity
+    direction_deg: Measured
+    direction_spread_deg: Measured
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pattern:
+    """The pattern of the whole region. `lay` is the share of each 6 degrees, from level."""
+
+    direction_deg: Measured
+    direction_spread_deg: Measured
+    directionality: Measured
+    correlation_mm: Measured
+    lines: Lines | None
+    lines_by_layer: tuple[tuple[str, Lines], ...]
+    spectrum: tuple[Measured, ...]
+    lay: tuple[float, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reading:
+    """All that one picture tells. Immutable; readings of one algorithm can be compared."""
+
+    algorithm: str
+    width_px: int
+    height_px: int
+    mm_per_px: float | None
+    balance_known: bool
+    exposure_known: bool
+    family: str
+    layers: tuple[Layer, ...]
+    pattern: Pattern
+    warnings: tuple[tuple[str, Message], ...]
+
+    @property
+    def size_mm(self) -> tuple[float, float] | None:
+        """(width, height) of the surface read, or None without a scale."""
+        if self.mm_per_px is None:
+            return None
+        return self.width_px * self.mm_per_px, self.height_px * self.mm_per_px
