@@ -22,6 +22,10 @@ class PrepareError(JarTideError):
     """Corners, scale, neutral or region that don't make sense for a photo."""
 
 
+class FamilyError(JarTideError):
+    """A finish family there is not."""
+
+
 class ReadingError(JarTideError):
     """A prepared picture that can't be read, or readings that can't be compared."""
 

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 from importlib.resources import files
 
+from jartide.errors import FamilyError
+
 AUTO = "auto"
 
 
@@ -48,10 +50,10 @@ def family_named(name: str) -> Family:
 
     Raises
     ------
-    ValueError : with the names there are.
+    FamilyError : with the names there are.
     """
     try:
         return families()[name]
     except KeyError:
         known = ", ".join(families())
-        raise ValueError(f"There is no finish family “{name}”; use one of {known}.") from None
+        raise FamilyError("error.family", name=name, known=known) from None

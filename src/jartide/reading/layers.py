@@ -20,7 +20,6 @@ from jartide.reading.measured import (
     weighted_percentile,
 )
 from jartide.reading.order import (
-    LINE_LIKENESS,
     NO_LINES,
     LineEvidence,
     Shapes,
@@ -131,9 +130,7 @@ def _with_line_tones(
     new = apart > 2 * SAME_DE00
     for these, shown in ((resolved & new, True), (~resolved & new, False)):
         # Lines fade on their way: what is faint is a layer of its own only without stronger ones.
-        if not shown and any(
-            e.likeness(e.area_px) >= LINE_LIKENESS for e in _line_evidence(profiles, tones)
-        ):
+        if not shown and any(e.likeness(e.area_px) > 0 for e in _line_evidence(profiles, tones)):
             break
         enough = 0.003 if shown else 0.01
         if these.sum() < 60 or area[these].sum() < enough * area_px:
@@ -146,12 +143,12 @@ def _with_line_tones(
             evidence = _line_evidence(profiles, more)
             own = evidence[-1]
             # A new colour needs better evidence than an area's: it has no area to show.
-            if own.likeness(own.area_px) < LINE_LIKENESS + 0.8:
+            if own.likeness(own.area_px) < 1.0:
                 continue
             stronger = [
                 tone
                 for tone, e in zip(tones, evidence, strict=False)
-                if e.area_px > 2 * own.area_px and e.likeness(e.area_px) >= LINE_LIKENESS
+                if e.area_px > 2 * own.area_px and e.likeness(e.area_px) > 0
             ]
             if not _is_thinned(colour, stronger, tones):
                 tones, whole = more, np.append(whole, shown)

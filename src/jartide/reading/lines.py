@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -70,13 +71,27 @@ def line_pieces(
     chosen |= _fading(centre_lines, sample, chosen)
     layer_of_piece = of_lines.argmax(axis=1)
     lines = centre_lines.kept(chosen[centre_lines.piece])
-    profiles = measure_profiles(rgb_linear, lines, rng)
+    profiles = _standing_for_all(measure_profiles(rgb_linear, lines, rng), lines)
     return LinePieces(
         lines=lines,
         layer=layer_of_piece[lines.piece],
         profiles=profiles,
         profile_layer=layer_of_piece[profiles.lines.piece],
     )
+
+
+def _standing_for_all(profiles: LineProfiles, lines: CentreLines) -> LineProfiles:
+    """Let the profiles of each stretch stand for its whole length.
+
+    Wide lines and those in a crowd fail more often; without this the others
+    would speak for them.
+    """
+    count = int(lines.piece.max(initial=0)) + 1
+    length = np.bincount(lines.piece, lines.step_px, count)
+    measured_px = np.bincount(profiles.lines.piece, profiles.lines.step_px, count)
+    per_px = length / np.maximum(measured_px, 1e-9)
+    weight = profiles.lines.step_px * per_px[profiles.lines.piece]
+    return replace(profiles, weight_px=weight)
 
 
 def _fading(lines: CentreLines, sample: LineProfiles, chosen: np.ndarray) -> np.ndarray:
@@ -143,20 +158,7 @@ def measure_lines(
     lay = lay_of_samples(lines.normal_deg + 90, lines.step_px, line_tiles, own_half_deg=0.8)
     contrast = profiles.contrast_L[use]
     return Lines(
-        width_mm=Spread(
-            **{
-                name: _length_measure(
-                    [weighted_percentile(w, weight, q) for w in (width_low, width, width_high)],
-                    0.03,
-                    jackknife_half_width(
-                        tiles, lambda keep, q=q: weighted_percentile(width[keep], weight[keep], q)
-                    ),
-                    mm_per_px,
-                    LEAST_WIDTH_PX,
-                )
-                for name, q in (("p10", 0.1), ("median", 0.5), ("p90", 0.9))
-            }
-        ),
+        width_mm=_width_spread((width_low, width, width_high), weight, tiles, mm_per_px),
         length_mm_per_cm2=_density(lines.step_px, line_tiles, area_px, mm_per_px),
         softness_mm=_length_measure(
             [weighted_percentile(s, weight, 0.5) for s in (soft_low, softness, soft_high)],
@@ -177,6 +179,32 @@ def measure_lines(
         polarity=Polarity.LIGHTER if lighter else Polarity.DARKER,
         direction_deg=lay.direction_deg,
         direction_spread_deg=lay.spread_deg,
+    )
+
+
+def _width_spread(
+    low_likely_high: tuple[np.ndarray, np.ndarray, np.ndarray],
+    weight: np.ndarray,
+    tiles: np.ndarray,
+    mm_per_px: float | None,
+) -> Spread:
+    """Return the distribution of widths, (N,) px each for the most, likely and least blur."""
+
+    def measure(statistic: Callable[[np.ndarray, np.ndarray], float]) -> Measured:
+        width = low_likely_high[1]
+        return _length_measure(
+            [statistic(w, weight) for w in low_likely_high],
+            0.03,
+            jackknife_half_width(tiles, lambda keep: statistic(width[keep], weight[keep])),
+            mm_per_px,
+            LEAST_WIDTH_PX,
+        )
+
+    return Spread(
+        p10=measure(lambda w, by: weighted_percentile(w, by, 0.1)),
+        median=measure(lambda w, by: weighted_percentile(w, by, 0.5)),
+        p90=measure(lambda w, by: weighted_percentile(w, by, 0.9)),
+        geometric_mean=measure(lambda w, by: float(np.exp(np.average(np.log(w), weights=by)))),
     )
 
 

@@ -16,8 +16,6 @@ from jartide.reading.result import Role
 
 # Discs for the bulge, standard deviation in picture pixels.
 _DISCS_PX = (4.0, 10.0)
-# A layer is one of lines when its likeness to lines is above this.
-LINE_LIKENESS = -0.4
 _SPECK_MAX_COVERAGE = 0.08
 _SPECK_MAX_AREA_MM2 = 100.0
 
@@ -37,18 +35,25 @@ class LineEvidence:
     slenderness: float
     unevenness: float
 
-    def likeness(self, layer_area_px: float) -> float:
-        """Return how much a layer is made of lines; 0 is a toss-up.
+    def likeness(self, layer_area_px: float, shape_slenderness: float = 0.0) -> float:
+        """Return how much a layer is made of lines; above 0 it is one of lines.
 
-        Veins, grain and cracks are explained by their centre lines, slender and
-        of similar widths; straggling patches lack one or two of the three. The
-        divisors are the middle between both on drawn surfaces.
+        Veins, grain and cracks are explained by their centre lines, are slender
+        and of similar widths; straggling patches lack one or two of the three.
+        `shape_slenderness` is that of the layer's own pieces, which tells wide
+        veins; the centre lines' own tells broken ones. The divisors lie between
+        both kinds on drawn surfaces, and where lines explain little nothing
+        else counts.
         """
         if self.area_px <= 0 or layer_area_px <= 0:
             return -10.0
         explained = self.area_px / layer_area_px
+        slender = max(shape_slenderness / 11, self.slenderness / 14)
         return float(
-            np.log(explained / 0.6) + np.log(self.slenderness / 18) - np.log(self.unevenness / 4)
+            np.log(explained / 0.5)
+            + 4 * min(np.log(explained / 0.42), 0)
+            + 1.5 * np.log(max(slender, 1e-3))
+            - 0.5 * np.log(self.unevenness / 4)
         )
 
 
@@ -124,34 +129,49 @@ def shapes_of(seen: np.ndarray, valid: np.ndarray, lines: list[LineEvidence]) ->
             lean = share_j / max(share_i + share_j, 1e-6) - 0.5
             bulge[i, j] += lean / len(_DISCS_PX)
             bulge[j, i] -= lean / len(_DISCS_PX)
-    roundness, piece = zip(*(_pieces(m) for m in masks), strict=True)
+    roundness, piece, slender = zip(*(_pieces(m) for m in masks), strict=True)
     return Shapes(
         coverage=area / total,
         contact=contact / max(contact.sum() / 2, 1),
         bulge=bulge,
-        line_likeness=np.array([e.likeness(a) for e, a in zip(lines, area, strict=True)]),
+        line_likeness=np.array(
+            [e.likeness(a, s) for e, a, s in zip(lines, area, slender, strict=True)]
+        ),
         roundness=np.array(roundness),
         piece_px=np.array(piece),
     )
 
 
-def _pieces(mask: np.ndarray) -> tuple[float, float]:
-    """Return roundness and usual area of the connected pieces of one layer."""
+def _pieces(mask: np.ndarray) -> tuple[float, float, float]:
+    """Return roundness, usual area and slenderness of the connected pieces of one layer.
+
+    All are weighted by area, so that chance pixels, which are many, count little.
+    Slenderness is a piece's extent over four times its mean depth, its width if
+    it is a strip.
+    """
     import cv2
 
-    contours, _ = cv2.findContours(mask.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    if not contours:
-        return 0.0, 0.0
-    # Only pieces large enough to have a shape; chance pixels are many and round.
+    image = mask.astype(np.uint8)
+    contours, _ = cv2.findContours(image, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     area = np.array([cv2.contourArea(c) for c in contours])
+    around = np.array([cv2.arcLength(c, True) for c in contours])
     large = area >= 6
     if not large.any():
-        return 0.0, float(area.max())
-    around = np.array([cv2.arcLength(c, True) for c, ok in zip(contours, large, strict=True) if ok])
-    area = area[large]
+        return 0.0, 0.0, 0.0
+    area, around = area[large], around[large]
     roundness = np.clip(4 * np.pi * area / np.maximum(around, 1) ** 2, 0, 1)
-    usual = float(np.average(area, weights=area))
-    return float(np.average(roundness, weights=area)), usual
+
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(image, connectivity=8)
+    depth = cv2.distanceTransform(image, cv2.DIST_L2, 3)
+    pixels = stats[1:, cv2.CC_STAT_AREA].astype(float)
+    mean_depth = np.bincount(labels.ravel(), depth.ravel(), count)[1:] / pixels
+    extent = np.hypot(stats[1:, cv2.CC_STAT_WIDTH], stats[1:, cv2.CC_STAT_HEIGHT])
+    slender = np.exp(np.average(np.log(extent / (4 * mean_depth)), weights=pixels))
+    return (
+        float(np.average(roundness, weights=area)),
+        float(np.average(area, weights=area)),
+        float(slender),
+    )
 
 
 def roles_of(shapes: Shapes, ground: int, family: Family, mm_per_px: float | None) -> list[Role]:
@@ -161,7 +181,7 @@ def roles_of(shapes: Shapes, ground: int, family: Family, mm_per_px: float | Non
         piece = shapes.piece_px[k] * (mm_per_px or 0.3) ** 2
         if k == ground:
             roles.append(Role.GROUND)
-        elif shapes.line_likeness[k] >= LINE_LIKENESS:
+        elif shapes.line_likeness[k] > 0:
             roles.append(Role(family.lines_role))
         elif (
             shapes.coverage[k] < _SPECK_MAX_COVERAGE
@@ -180,11 +200,11 @@ def find_ground(shapes: Shapes, tones: np.ndarray, family: Family) -> int:
     under = -(shapes.bulge * shapes.contact).sum(axis=1) / np.maximum(
         shapes.contact.sum(axis=1), 1e-9
     )
-    score = shapes.coverage + 1.5 * under - 0.5 * (shapes.line_likeness >= LINE_LIKENESS)
+    score = shapes.coverage + 1.5 * under - 0.5 * (shapes.line_likeness > 0)
     broad = shapes.coverage >= max(0.08, 0.2 * shapes.coverage.max())
     if family.ground != "broad":
         darkness = -tones[:, 0] if family.ground == "dark" else tones[:, 0]
-        candidates = np.flatnonzero(broad & (shapes.line_likeness < LINE_LIKENESS))
+        candidates = np.flatnonzero(broad & (shapes.line_likeness <= 0))
         if candidates.size:
             score[candidates[darkness[candidates].argmax()]] += 0.5
     score[~broad] -= 1.0

@@ -52,9 +52,37 @@ def measure_profiles(
         share = np.clip(np.maximum(MAX_POINTS / lines.row.size, 2 / in_piece), 0, 1)
         chosen = rng.random(lines.row.size) < share
         lines, share = lines.kept(chosen), share[chosen]
+    reach = np.clip(3.2 * lines.scale_px + 4, 6, 48)
+    profiles, failed = _measure(rgb_linear, lines, share, reach)
+    # A wide line can answer strongest at a scale below its own: look once more, further out.
+    again, _ = _measure(
+        rgb_linear, lines.kept(failed), share[failed], np.minimum(2.2 * reach[failed], 60)
+    )
+    return _together(profiles, again)
+
+
+def _together(first: LineProfiles, second: LineProfiles) -> LineProfiles:
+    joined: dict = {
+        name: np.concatenate([getattr(first, name), getattr(second, name)])
+        for name in LineProfiles.__slots__
+        if name != "lines"
+    }
+    lines = CentreLines(
+        **{
+            name: np.concatenate([getattr(first.lines, name), getattr(second.lines, name)])
+            for name in CentreLines.__slots__
+        }
+    )
+    return LineProfiles(lines=lines, **joined)
+
+
+def _measure(
+    rgb_linear: np.ndarray, lines: CentreLines, share: np.ndarray, reach: np.ndarray
+) -> tuple[LineProfiles, np.ndarray]:
+    """Measure the points within `reach` px to either side; return, too, which can't be."""
     if lines.row.size == 0:
         none = np.zeros(0)
-        return LineProfiles(
+        empty = LineProfiles(
             lines=lines,
             weight_px=none,
             width_px=none,
@@ -63,7 +91,7 @@ def measure_profiles(
             centre_lab=np.zeros((0, 3)),
             own_lab=np.zeros((0, 3)),
         )
-    reach = np.clip(3.2 * lines.scale_px + 4, 6, 40)
+        return empty, np.zeros(0, bool)
     t = np.linspace(-1, 1, _SAMPLES)[None, :] * reach[:, None]
     rgb = _sample(rgb_linear, lines, t)
     value = (rgb @ RGB_TO_XYZ[1]) * lines.sign[:, None]
@@ -92,7 +120,7 @@ def measure_profiles(
     own_rgb = own_colour(centre_rgb, beside_rgb, u)
     own_lab = xyz_to_lab(np.maximum(own_rgb, 0) @ RGB_TO_XYZ.T)
     keep = two_sided & fits & (contrast_L > 1.5)
-    return LineProfiles(
+    profiles = LineProfiles(
         lines=lines.kept(keep),
         weight_px=(lines.step_px / share)[keep],
         width_px=width[keep],
@@ -101,6 +129,7 @@ def measure_profiles(
         centre_lab=centre_lab[keep],
         own_lab=own_lab[keep],
     )
+    return profiles, ~keep
 
 
 def _sample(rgb: np.ndarray, lines: CentreLines, t: np.ndarray) -> np.ndarray:

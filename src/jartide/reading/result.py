@@ -62,11 +62,16 @@ class Layer:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Spread:
-    """A distribution by its 10th percentile, median and 90th percentile."""
+    """A distribution by its 10th percentile, median and 90th percentile.
+
+    The geometric mean says least of any one value but varies least from patch
+    to patch: comparisons judge by it whether the whole distribution has moved.
+    """
 
     p10: Measured
     median: Measured
     p90: Measured
+    geometric_mean: Measured
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

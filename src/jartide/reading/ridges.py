@@ -13,8 +13,8 @@ from dataclasses import dataclass
 import numpy as np
 
 # Standard deviations of the Gaussian, picture pixels. A line of width w answers
-# strongest near 0.3 w to 0.4 w, so these reach from 2 to about 25 pixels.
-SCALES_PX = (0.9, 1.4, 2.2, 3.6, 5.6, 8.5)
+# strongest near 0.3 w to 0.4 w, so these reach from 2 to about 40 pixels.
+SCALES_PX = (0.9, 1.4, 2.2, 3.6, 5.6, 8.5, 13.0)
 # Crest strength, in L*: a line answers with a little under half its contrast.
 SEED_STRENGTH = 2.2
 GROW_STRENGTH = 1.0

@@ -1,0 +1,1 @@
+"""Reading x Reading -> Comparison: what differs most, in words, and what mends it."""

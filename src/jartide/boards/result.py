@@ -1,0 +1,99 @@
+"""What a comparison is: plain frozen records, in the terms of docs/measures.md."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from jartide.reading.result import Lab
+from jartide.wording import Message
+
+
+class Verdict(StrEnum):
+    """MATCH: nothing significant differs. CLOSE: within tolerance. OFF: beyond it."""
+
+    MATCH = "match"
+    CLOSE = "close"
+    OFF = "off"
+
+
+class Amount(StrEnum):
+    """How much, in words."""
+
+    SAME = "same"
+    HAIR = "hair"
+    LITTLE = "little"
+    MUCH = "much"
+
+
+Value = float | Lab | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Difference:
+    """One quantity of target and board.
+
+    Attributes
+    ----------
+    quantity : path, such as `lines.width_mm` or `layers[2].lab`, in the target's order
+    ratio : board over target; None for angles and colours
+    delta : degrees turned, CIEDE2000, or board minus target, as the quantity has it
+    interval : 90 % interval of `ratio`, or of `delta` where there is no ratio
+    jnd : signed, just visible differences at the viewing distance
+    noise_jnd : the part of it that chance explains, one standard deviation
+    rank : 1 is what an eye notices first
+    """
+
+    quantity: str
+    name: Message
+    target: Value
+    board: Value
+    ratio: float | None
+    delta: float | None
+    interval: tuple[float, float] | None
+    jnd: float
+    noise_jnd: float
+    significant: bool
+    rank: int
+    amount: Amount
+    short: Message
+    words: Message
+    advice: Message | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Comparison:
+    """A board against its target.
+
+    Attributes
+    ----------
+    distance : just visible differences at `viewing_m`, all together
+    distance_by_m : (viewing distance, distance) from near to far
+    same_from_m : from where on the board reads as the same; None if nowhere to 8 m
+    expected_distance : what is left at `viewing_m` once the first difference is mended
+    tolerance : the painter's, in the unit of `distance`
+    light_change_L : how much lighter the board's photo is; None when both have a known grey
+    """
+
+    viewing_m: float
+    verdict: Verdict
+    distance: float
+    distance_by_m: tuple[tuple[float, float], ...]
+    same_from_m: float | None
+    expected_distance: float
+    expected_by_m: tuple[tuple[float, float], ...]
+    tolerance: float
+    light_change_L: float | None
+    differences: tuple[Difference, ...]
+
+    def distance_at(self, viewing_m: float) -> float:
+        """Return the distance at one of the computed viewing distances, the nearest."""
+        return _nearest(self.distance_by_m, viewing_m)
+
+    def expected_at(self, viewing_m: float) -> float:
+        """Return `expected_distance` at one of the computed viewing distances."""
+        return _nearest(self.expected_by_m, viewing_m)
+
+
+def _nearest(table: tuple[tuple[float, float], ...], viewing_m: float) -> float:
+    return min(table, key=lambda row: abs(row[0] - viewing_m))[1]
