@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.stats import norm
+from scipy.stats import chi
 
 from jartide.boards.advice import advice_for
 from jartide.boards.match import LayerMatch, match_layers
@@ -65,6 +65,7 @@ class _Raw:
     difference_jnd: float  # signed, up close
     noise_jnd: float
     size_mm: float | None
+    dimensions: int = 1
     can_be_significant: bool = True
 
 
@@ -134,15 +135,18 @@ def _pooled(raw: list[_Raw], viewing_m: float) -> float:
 def _significant(raw: list[_Raw]) -> list[bool]:
     """Hold the chance of one false alarm in the whole comparison at 5 % (Holm 1979)."""
     tested = [i for i, r in enumerate(raw) if r.can_be_significant and np.isfinite(r.noise_jnd)]
-    chance = {
-        i: 2 * norm.sf(abs(raw[i].difference_jnd) / max(raw[i].noise_jnd, 1e-6)) for i in tested
-    }
+    chance = {i: _chance(raw[i]) for i in tested}
     alarms = [False] * len(raw)
     for place, i in enumerate(sorted(tested, key=chance.__getitem__)):
         if chance[i] > FALSE_ALARM / (len(tested) - place):
             break
         alarms[i] = True
     return alarms
+
+
+def _chance(raw: _Raw) -> float:
+    """The chance of a difference this large when there is none: chi in its dimensions."""
+    return float(chi.sf(abs(raw.difference_jnd) / max(raw.noise_jnd, 1e-6), raw.dimensions))
 
 
 def _ranked(
@@ -194,11 +198,12 @@ def _amount(jnd: float, significant: bool) -> Amount:
 
 
 def _layer_differences(target: Reading, board: Reading, match: LayerMatch) -> Iterator[_Raw]:
+    light_known = target.exposure_known and board.exposure_known
     for i, j in match.pairs:
         a, b = target.layers[i], board.layers[j]
         size = _layer_size_mm(target, a)
         if a.lab is not None and b.lab is not None:
-            yield _colour(i, a, b, match.board_lab[j], size)
+            yield _colour(i, a, b, match.board_lab[j], size, light_known)
         yield _coverage(f"layers[{i}].coverage", a, a.coverage, b.coverage, size)
     nothing = Measured(value=0.0, measurement=(0.0, 0.0), sampling=(0.0, 0.0))
     for i in match.missing:
@@ -219,11 +224,14 @@ def _layer_size_mm(reading: Reading, layer: Layer) -> float | None:
     return None if lines is None else lines.width_mm.median.value
 
 
-def _colour(i: int, a: Layer, b: Layer, board_lab: np.ndarray, size: float | None) -> _Raw:
+def _colour(
+    i: int, a: Layer, b: Layer, board_lab: np.ndarray, size: float | None, light_known: bool
+) -> _Raw:
     apart = float(delta_e_2000(np.array(a.shown_lab), board_lab))
     radius = float(np.hypot(a.lab_de00, b.lab_de00))
-    # The 90 % radius in three dimensions is 2.5 deviations of one.
-    deviation = radius / 2.5
+    # The 90 % radius in three dimensions is 2.5 deviations of one. A light guessed from
+    # the layers themselves is a little wrong for each of them.
+    deviation = float(np.hypot(radius / 2.5, 0.0 if light_known else 0.3))
     L, A, B = (float(v) for v in board_lab)
     return _Raw(
         quantity=f"layers[{i}].lab",
@@ -236,6 +244,7 @@ def _colour(i: int, a: Layer, b: Layer, board_lab: np.ndarray, size: float | Non
         difference_jnd=apart / _JND_DE00,
         noise_jnd=max(deviation, 0.25) / _JND_DE00,
         size_mm=size,
+        dimensions=3,
     )
 
 

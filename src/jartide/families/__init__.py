@@ -24,6 +24,8 @@ class Family:
         Which layer usually lies lowest when the picture itself does not tell.
     lines_role : str
         What a line is called here: vein, crack, grain, thread, groove, brush.
+    lines_most : float
+        Largest share of the surface that a layer of such lines covers.
     patches_role : str
         What a soft-edged area over the ground is called here: cloud or patch.
     shows : tuple of str
@@ -33,6 +35,7 @@ class Family:
     name: str
     ground: str
     lines_role: str
+    lines_most: float
     patches_role: str
     shows: tuple[str, ...]
 

@@ -22,12 +22,14 @@ class Picture:
         True where the surface is to be read; None for everywhere.
     balance_known, exposure_known : bool
         Whether a patch of grey set the tint, and one of known lightness the exposure.
+    photo_size : (width, height) of the upright original, pixels
     reduced : float
         Original pixels per pixel of this picture along one side, at least
         about 1. Averaging over that square is part of the picture's blur.
     """
 
     rgb_linear: np.ndarray
+    photo_size: tuple[int, int]
     mm_per_px: float | None = None
     mask: np.ndarray | None = None
     balance_known: bool = False

@@ -36,6 +36,7 @@ def prepare(photo: Photo, settings: PhotoSettings, max_pixels: int = READING_PIX
     neutral = settings.neutral
     return Picture(
         rgb_linear=rgb,
+        photo_size=photo.size,
         mm_per_px=mm_per_px,
         mask=mask,
         balance_known=neutral is not None,

@@ -84,7 +84,7 @@ def read_layers(
     if (share < LEAST_COVERAGE).any() and len(tones) > 1:
         tones, whole_tone = tones[share >= LEAST_COVERAGE], whole_tone[share >= LEAST_COVERAGE]
         seen, whole = assign(calm, rgb_linear, flat, tones)
-    shapes = shapes_of(seen, valid, _line_evidence(profiles, tones))
+    shapes = shapes_of(seen, valid, _line_evidence(profiles, tones), family.lines_most)
     ground = find_ground(shapes, tones, family)
     roles = roles_of(shapes, ground, family, mm_per_px)
     order = paint_order(shapes, roles, ground)
@@ -142,13 +142,14 @@ def _with_line_tones(
             more = np.vstack([tones, colour])
             evidence = _line_evidence(profiles, more)
             own = evidence[-1]
-            # A new colour needs better evidence than an area's: it has no area to show.
-            if own.likeness(own.area_px) < 1.0:
+            if own.likeness(own.area_px) < 0.2:
                 continue
             stronger = [
                 tone
                 for tone, e in zip(tones, evidence, strict=False)
-                if e.area_px > 2 * own.area_px and e.likeness(e.area_px) > 0
+                if 0.7 * e.area_px > own.area_px
+                and e.likeness(e.area_px) > 0
+                and delta_e_2000(tone, colour) < 4 * SAME_DE00
             ]
             if not _is_thinned(colour, stronger, tones):
                 tones, whole = more, np.append(whole, shown)
@@ -167,7 +168,7 @@ def _is_thinned(colour: np.ndarray, stronger: list[np.ndarray], tones: np.ndarra
             cover = float((own - lab_to_linear(under)) @ way / max(way @ way, 1e-9))
             if 0.2 < cover < 0.95:
                 mixed = linear_to_lab(lab_to_linear(under) + cover * way)
-                if delta_e_2000(colour, mixed) < SAME_DE00:
+                if delta_e_2000(colour, mixed) < 1.5 * SAME_DE00:
                     return True
     return False
 
@@ -229,7 +230,7 @@ def _describe(
                 role=roles[k],
                 lab=lab_tuple if whole_tone[k] else None,
                 shown_lab=lab_tuple,
-                lab_de00=_colour_radius(colours, colour),
+                lab_de00=_colour_radius(colours, colour, roles[k] in LINE_ROLES),
                 coverage=measured(share, own_half, half),
                 coverage_painted=_painted(painted[k], share, own_half, half, place == 0),
             )
@@ -253,15 +254,16 @@ def _painted(painted: float, share: float, own_half: float, half: float, ground:
     return measured(float(painted), own_half + hidden, half + hidden)
 
 
-def _colour_radius(colours: np.ndarray, colour: np.ndarray) -> float:
+def _colour_radius(colours: np.ndarray, colour: np.ndarray, is_lines: bool) -> float:
     """The 90 % radius of a layer's colour, CIEDE2000.
 
     Texture averages out over patches of about 10 x 10 pixels; what stays is the
-    camera's own error, 0.5 at best.
+    camera's own error, 0.5 at best, and for lines what blur leaves at their centres.
     """
     sample = colours[:: max(1, len(colours) // 4000)]
     texture = float(np.median(delta_e_2000(sample, colour)))
-    return float(np.hypot(0.5, 1.645 * texture / np.sqrt(max(len(colours) / 100, 1))))
+    averaged = 1.645 * texture / np.sqrt(max(len(colours) / 100, 1))
+    return float(np.hypot(1.0 if is_lines else 0.5, averaged))
 
 
 def _named(layers: list[Layer]) -> tuple[Layer, ...]:

@@ -82,8 +82,13 @@ class Shapes:
     piece_px: np.ndarray
 
 
-def shapes_of(seen: np.ndarray, valid: np.ndarray, lines: list[LineEvidence]) -> Shapes:
-    """Return the shape evidence of a label picture (H, W) with one `LineEvidence` a layer."""
+def shapes_of(
+    seen: np.ndarray, valid: np.ndarray, lines: list[LineEvidence], lines_most: float
+) -> Shapes:
+    """Return the shape evidence of a label picture (H, W) with one `LineEvidence` a layer.
+
+    A layer that covers more than `lines_most` is hardly one of lines.
+    """
     import cv2
 
     count = len(lines)
@@ -136,7 +141,8 @@ def shapes_of(seen: np.ndarray, valid: np.ndarray, lines: list[LineEvidence]) ->
         bulge=bulge,
         line_likeness=np.array(
             [e.likeness(a, s) for e, a, s in zip(lines, area, slender, strict=True)]
-        ),
+        )
+        - 4 * np.log(np.maximum(area / total / lines_most, 1)),
         roundness=np.array(roundness),
         piece_px=np.array(piece),
     )

@@ -73,6 +73,10 @@ def read_picture(
     progress(1.0)
     reading = Reading(
         algorithm=ALGORITHM,
+        photo_size=picture.photo_size,
+        photo_mm_per_px=(
+            None if picture.mm_per_px is None else picture.mm_per_px / picture.reduced
+        ),
         width_px=picture.shape[1],
         height_px=picture.shape[0],
         mm_per_px=picture.mm_per_px,

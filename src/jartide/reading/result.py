@@ -103,9 +103,18 @@ class Pattern:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
-    """All that one picture tells. Immutable; readings of one algorithm can be compared."""
+    """All that one picture tells. Immutable; readings of one algorithm can be compared.
+
+    Attributes
+    ----------
+    photo_size : (width, height) of the upright original, pixels
+    photo_mm_per_px : scale of the original; the mean one where it was tilted
+    width_px, height_px, mm_per_px : of the flat picture that was read
+    """
 
     algorithm: str
+    photo_size: tuple[int, int]
+    photo_mm_per_px: float | None
     width_px: int
     height_px: int
     mm_per_px: float | None

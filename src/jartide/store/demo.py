@@ -1,0 +1,60 @@
+"""Fill a fresh workspace with the demo job that ships with the application."""
+
+from __future__ import annotations
+
+import tomllib
+from importlib.resources import files
+
+from jartide.photo.settings import Neutral, PhotoSettings, Rect
+from jartide.store.records import Board, Finish, Job, Photo, PhotoUse, Record, Surface
+from jartide.store.workspace import Workspace, now
+
+
+def fill_with_demo(workspace: Workspace) -> None:
+    """Copy the demo job and its photos into an empty workspace."""
+    folder = files("jartide").joinpath("data/demo")
+    plan = tomllib.loads(folder.joinpath("job.toml").read_text(encoding="utf-8"))
+    job = Job(
+        name=plan["name"], client=plan["client"], place=plan["place"], created_at=now()
+    )
+    records: list[Record] = [job]
+    finishes: dict[str, Finish] = {}
+    for position, row in enumerate(plan["finish"]):
+        finish = Finish(
+            job_id=job.id,
+            name=row["name"],
+            note=row["note"],
+            family=row["family"],
+            position=position,
+        )
+        finishes[row["key"]] = finish
+        records += [finish, Surface(finish_id=finish.id, **row["surface"])]
+    for position, row in enumerate(plan["photo"]):
+        finish = finishes[row["finish"]]
+        board = None
+        if "board" in row:
+            board = Board(
+                finish_id=finish.id, number=row["board"], remark=row["remark"], made_at=now()
+            )
+            records.append(board)
+        corners = [(float(x), float(y)) for x, y in row["corners"]]
+        x, y, w, h = row["neutral"]
+        settings = PhotoSettings(
+            corners=(corners[0], corners[1], corners[2], corners[3]),
+            size_mm=(row["size_mm"][0], row["size_mm"][1]),
+            neutral=Neutral(rect=Rect(x=x, y=y, w=w, h=h), lightness=row["neutral_L"]),
+        )
+        data = folder.joinpath(row["file"]).read_bytes()
+        records.append(
+            Photo(
+                finish_id=finish.id,
+                board_id=None if board is None else board.id,
+                use=PhotoUse.TARGET if board is None else PhotoUse.BOARD,
+                sha256=workspace.files.add(data, row["file"]),
+                file_name=row["file"],
+                added_at=now(),
+                position=position,
+                settings=settings,
+            )
+        )
+    workspace.put(*records)

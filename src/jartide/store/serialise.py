@@ -1,0 +1,65 @@
+"""Records to plain data and back (cattrs): the one place where this happens."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from functools import lru_cache
+
+from cattrs import Converter
+from cattrs.errors import BaseValidationError
+from cattrs.preconf.json import make_converter
+
+from jartide.errors import ReadingError
+from jartide.photo.settings import PhotoSettings
+from jartide.reading.result import Reading
+from jartide.wording import Message
+
+
+@lru_cache(maxsize=1)
+def converter() -> Converter:
+    """Return the converter that knows all our records."""
+    made = make_converter()
+    made.register_unstructure_hook(Message, _message_out)
+    made.register_structure_hook(Message, lambda data, _: _message_in(data))
+    return made
+
+
+def _message_out(message: Message) -> dict:
+    parameters = {
+        name: _message_out(value) if isinstance(value, Message) else value
+        for name, value in message.parameters.items()
+    }
+    return {"id": message.id, "count": message.count, "parameters": parameters}
+
+
+def _message_in(data: dict) -> Message:
+    parameters = {
+        name: _message_in(value) if isinstance(value, dict) else value
+        for name, value in data["parameters"].items()
+    }
+    return Message(data["id"], count=data["count"], **parameters)
+
+
+def settings_revision(settings: PhotoSettings) -> str:
+    """Return a short name for exactly these settings; undoing an edit brings it back."""
+    text = json.dumps(converter().unstructure(settings), sort_keys=True)
+    return hashlib.sha256(text.encode()).hexdigest()[:16]
+
+
+def reading_to_text(reading: Reading) -> str:
+    """Return a reading as JSON text for the workspace; not the exchange format."""
+    return json.dumps(converter().unstructure(reading))
+
+
+def reading_from_text(text: str) -> Reading:
+    """Return the reading `reading_to_text` wrote.
+
+    Raises
+    ------
+    ReadingError : when the text is not one.
+    """
+    try:
+        return converter().structure(json.loads(text), Reading)
+    except (ValueError, KeyError, TypeError, BaseValidationError) as error:
+        raise ReadingError("error.reading.stored") from error

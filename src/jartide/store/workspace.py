@@ -1,0 +1,280 @@
+"""The workspace: a folder with an SQLite database and the original photos.
+
+Every `put` is one transaction, so what the painter did is either saved whole
+or not at all. One window owns a workspace; a second one opens it read-only.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import fcntl
+import os
+import sqlite3
+from collections.abc import Iterator
+from dataclasses import asdict, fields
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import IO, Any, TypeVar
+
+from sqlalchemy import Engine, Table, create_engine, event, select
+from sqlalchemy.dialects.sqlite import insert
+from sqlalchemy.exc import DBAPIError
+
+from jartide.errors import WorkspaceError
+from jartide.photo.settings import PhotoSettings
+from jartide.reading.result import ALGORITHM, Reading
+from jartide.store import tables
+from jartide.store.files import PhotoFiles
+from jartide.store.records import (
+    Board,
+    Finish,
+    Job,
+    Photo,
+    PhotoUse,
+    ReadingKey,
+    Record,
+    Surface,
+)
+from jartide.store.serialise import (
+    converter,
+    reading_from_text,
+    reading_to_text,
+    settings_revision,
+)
+
+_TABLES: dict[type, Table] = {
+    Job: tables.jobs,
+    Finish: tables.finishes,
+    Surface: tables.surfaces,
+    Board: tables.boards,
+    Photo: tables.photos,
+}
+_R = TypeVar("_R", Job, Finish, Surface, Board, Photo)
+
+
+def now() -> str:
+    """Return the time as records keep it: UTC, ISO 8601."""
+    return datetime.now(UTC).isoformat(timespec="seconds")
+
+
+class Workspace:
+    """An open workspace."""
+
+    def __init__(self, folder: Path, engine: Engine, lock: IO[str] | None) -> None:
+        self.folder = folder
+        self.files = PhotoFiles(folder / "photos")
+        self._engine = engine
+        self._lock = lock
+
+    @property
+    def read_only(self) -> bool:
+        """Whether another window owns this workspace."""
+        return self._lock is None
+
+    @classmethod
+    def open(cls, folder: Path) -> Workspace:
+        """Open a workspace, or make a new one in an empty or missing folder.
+
+        Raises
+        ------
+        WorkspaceError : when it can't be written, is damaged, newer, or another program's.
+        """
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+            lock = open(folder / "lock", "a", encoding="utf-8")  # noqa: SIM115 held while open
+        except OSError as error:
+            why = error.strerror or type(error).__name__
+            raise WorkspaceError("error.workspace.unwritable", name=str(folder), why=why) from error
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            owned: IO[str] | None = lock
+        except OSError:
+            lock.close()
+            owned = None
+        path = folder / "workspace.sqlite"
+        try:
+            fresh = not path.exists() or path.stat().st_size == 0
+            if not fresh:
+                _check_version(path)
+            engine = _engine(path)
+            if fresh and owned is not None:
+                _create(engine)
+        except Exception:
+            if owned is not None:
+                owned.close()
+            raise
+        return cls(folder, engine, owned)
+
+    def close(self) -> None:
+        """Close the database and let go of the folder."""
+        self._engine.dispose()
+        if self._lock is not None:
+            self._lock.close()
+
+    # ---- writing
+
+    def put(self, *records: Record) -> None:
+        """Save records, new or changed, in one transaction.
+
+        Raises
+        ------
+        WorkspaceError : when another window owns the workspace or the disk can't be written;
+            nothing is changed then.
+        """
+        with self._writing() as connection:
+            for record in records:
+                row = _row_of(record)
+                statement = insert(_TABLES[type(record)]).values(row)
+                connection.execute(
+                    statement.on_conflict_do_update(index_elements=["id"], set_=row)
+                )
+
+    def put_reading(self, photo: Photo, family: str, reading: Reading, seed: int = 0) -> None:
+        """Keep a reading of a photo as it is set now; one kept already stays as it is."""
+        key = self.reading_key(photo, family, seed)
+        with self._writing() as connection:
+            row = {**asdict(key), "made_at": now(), "reading": reading_to_text(reading)}
+            connection.execute(insert(tables.readings).values(row).on_conflict_do_nothing())
+
+    def set_preference(self, name: str, value: Any) -> None:
+        """Keep one of the painter's settings."""
+        with self._writing() as connection:
+            row = {"name": name, "value": value}
+            statement = insert(tables.preferences).values(row)
+            connection.execute(
+                statement.on_conflict_do_update(index_elements=["name"], set_=row)
+            )
+
+    @contextlib.contextmanager
+    def _writing(self) -> Iterator[Any]:
+        if self.read_only:
+            raise WorkspaceError("error.workspace.read_only")
+        try:
+            with self._engine.begin() as connection:
+                yield connection
+        except DBAPIError as error:
+            raise WorkspaceError("error.workspace.full", why=str(error.orig)) from error
+
+    # ---- reading
+
+    def jobs(self) -> list[Job]:
+        """Return all jobs in their order."""
+        return self._all(Job, tables.jobs.c.deleted_at.is_(None))
+
+    def finishes(self, job_id: str) -> list[Finish]:
+        """Return a job's finishes in their order."""
+        c = tables.finishes.c
+        return self._all(Finish, (c.job_id == job_id) & c.deleted_at.is_(None))
+
+    def surfaces(self, finish_id: str) -> list[Surface]:
+        """Return the areas of a finish."""
+        c = tables.surfaces.c
+        return self._all(Surface, (c.finish_id == finish_id) & c.deleted_at.is_(None))
+
+    def boards(self, finish_id: str) -> list[Board]:
+        """Return the boards of a finish by number."""
+        c = tables.boards.c
+        return self._all(Board, (c.finish_id == finish_id) & c.deleted_at.is_(None))
+
+    def photos(self, finish_id: str) -> list[Photo]:
+        """Return the photos of a finish, those of its boards among them, in their order."""
+        c = tables.photos.c
+        return self._all(Photo, (c.finish_id == finish_id) & c.deleted_at.is_(None))
+
+    def reading_key(self, photo: Photo, family: str, seed: int = 0) -> ReadingKey:
+        """Return what a reading of this photo, as it is set now, is kept under."""
+        return ReadingKey(
+            sha256=photo.sha256,
+            settings_revision=settings_revision(photo.settings),
+            family=family,
+            algorithm=ALGORITHM,
+            seed=seed,
+        )
+
+    def reading(self, photo: Photo, family: str, seed: int = 0) -> Reading | None:
+        """Return the kept reading of a photo as it is set now, or None."""
+        key = asdict(self.reading_key(photo, family, seed))
+        c = tables.readings.c
+        with self._engine.connect() as connection:
+            query = select(c.reading)
+            for name, value in key.items():
+                query = query.where(c[name] == value)
+            text = connection.execute(query).scalar()
+        return None if text is None else reading_from_text(text)
+
+    def preference(self, name: str, default: Any = None) -> Any:
+        """Return one of the painter's settings."""
+        with self._engine.connect() as connection:
+            row = connection.execute(
+                select(tables.preferences.c.value).where(tables.preferences.c.name == name)
+            ).first()
+        return default if row is None else row[0]
+
+    def photo_bytes(self, photo: Photo) -> bytes:
+        """Return the original file of a photo.
+
+        Raises
+        ------
+        WorkspaceError : when the file is gone.
+        """
+        path = self.files.path(photo.sha256)
+        if path is None:
+            raise WorkspaceError("error.workspace.photo_lost", name=photo.file_name)
+        return path.read_bytes()
+
+    def _all(self, kind: type[_R], condition: Any) -> list[_R]:
+        table = _TABLES[kind]
+        order = table.c.number if "number" in table.c else table.c.get("position", table.c.id)
+        with self._engine.connect() as connection:
+            rows = connection.execute(select(table).where(condition).order_by(order, table.c.id))
+            return [_record_of(kind, dict(row)) for row in rows.mappings()]
+
+
+def _row_of(record: Record) -> dict[str, Any]:
+    row = {f.name: getattr(record, f.name) for f in fields(record)}
+    if isinstance(record, Photo):
+        row["settings"] = converter().unstructure(record.settings)
+        row["use"] = record.use.value
+    return row
+
+
+def _record_of(kind: type[_R], row: dict[str, Any]) -> _R:
+    if kind is Photo:
+        row["settings"] = converter().structure(row["settings"], PhotoSettings)
+        row["use"] = PhotoUse(row["use"])
+    return kind(**row)
+
+
+def _engine(path: Path) -> Engine:
+    engine = create_engine(f"sqlite:///{path}")
+
+    @event.listens_for(engine, "connect")
+    def _set_up(connection: sqlite3.Connection, _: Any) -> None:
+        with contextlib.suppress(sqlite3.OperationalError):  # a read-only disk keeps its mode
+            connection.execute("PRAGMA journal_mode=WAL")
+        connection.execute("PRAGMA synchronous=FULL")
+
+    return engine
+
+
+def _create(engine: Engine) -> None:
+    tables.metadata.create_all(engine)
+    with engine.begin() as connection:
+        connection.exec_driver_sql(f"PRAGMA user_version={tables.SCHEMA_VERSION}")
+        connection.exec_driver_sql(f"PRAGMA application_id={tables.APPLICATION_ID}")
+
+
+def _check_version(path: Path) -> None:
+    """Refuse what is damaged, another program's, or newer than this version."""
+    name = os.fspath(path.parent)
+    try:
+        with contextlib.closing(sqlite3.connect(path)) as connection:
+            version = connection.execute("PRAGMA user_version").fetchone()[0]
+            application = connection.execute("PRAGMA application_id").fetchone()[0]
+            connection.execute("SELECT count(*) FROM sqlite_master").fetchone()
+    except sqlite3.DatabaseError as error:
+        raise WorkspaceError("error.workspace.broken", name=name) from error
+    if application != tables.APPLICATION_ID:
+        raise WorkspaceError("error.workspace.foreign", name=name)
+    if version > tables.SCHEMA_VERSION:
+        raise WorkspaceError("error.workspace.newer", name=name)
