@@ -4,8 +4,14 @@ from __future__ import annotations
 
 import json
 import sys
+import tomllib
 from pathlib import Path
 
+from jartide.photo.load import load_photo
+from jartide.photo.prepare import prepare
+from jartide.reading.read import read_picture
+from jartide.store.demo import settings_of
+from jartide.store.serialise import reading_to_text
 from jartide.studio.demo import SIZE_MM, draw_demo
 
 HEAD = """\
@@ -44,8 +50,11 @@ surface = {name = "Wall", width_mm = 7400, height_mm = 2600, count = 1}
 """
 
 
-def main(folder: Path) -> None:
+def main(folder: Path, *, photos: bool = True) -> None:
     folder.mkdir(parents=True, exist_ok=True)
+    if not photos:  # only read the photos there are again
+        (folder / "readings.json").write_text(readings_of(folder), encoding="utf-8")
+        return
     text = HEAD
     for photo in draw_demo():
         (folder / photo.file).write_bytes(photo.jpeg)
@@ -59,7 +68,20 @@ def main(folder: Path) -> None:
             text += f"board = {photo.board}\nremark = {json.dumps(photo.remark)}\n"
         print(f"{photo.file}  {len(photo.jpeg) / 1e6:.2f} MB", file=sys.stderr)
     (folder / "job.toml").write_text(text, encoding="utf-8")
+    (folder / "readings.json").write_text(readings_of(folder), encoding="utf-8")
+
+
+def readings_of(folder: Path) -> str:
+    """Read every photo as the application would, so that the demo opens with its readings."""
+    plan = tomllib.loads((folder / "job.toml").read_text(encoding="utf-8"))
+    families = {row["key"]: row["family"] for row in plan["finish"]}
+    readings = {}
+    for row in plan["photo"]:
+        picture = prepare(load_photo(folder / row["file"]), settings_of(row))
+        reading, _ = read_picture(picture, families[row["finish"]])
+        readings[row["file"]] = json.loads(reading_to_text(reading))
+    return json.dumps(readings)
 
 
 if __name__ == "__main__":
-    main(Path(sys.argv[1]))
+    main(Path(sys.argv[1]), photos="--readings" not in sys.argv)

@@ -214,8 +214,11 @@ def _settings(options: Options):
         size = _size(options["size"])
     if "neutral" in options:
         rect = Rect(
-            **dict(zip("xywh", _numbers(options["neutral"], 4, "--neutral", "20,30,60,60"),
-                       strict=True))
+            **dict(
+                zip(
+                    "xywh", _numbers(options["neutral"], 4, "--neutral", "20,30,60,60"), strict=True
+                )
+            )
         )
         neutral = Neutral(rect=rect, lightness=options.get("neutral_L"))
     elif "neutral_L" in options:

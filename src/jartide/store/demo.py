@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import json
 import tomllib
 from importlib.resources import files
+from importlib.resources.abc import Traversable
+from typing import Any
 
 from jartide.photo.settings import Neutral, PhotoSettings, Rect
+from jartide.reading.result import ALGORITHM, Reading
 from jartide.store.records import Board, Finish, Job, Photo, PhotoUse, Record, Surface
+from jartide.store.serialise import reading_from_text
 from jartide.store.workspace import Workspace, now
 
 
@@ -14,10 +19,10 @@ def fill_with_demo(workspace: Workspace) -> None:
     """Copy the demo job and its photos into an empty workspace."""
     folder = files("jartide").joinpath("data/demo")
     plan = tomllib.loads(folder.joinpath("job.toml").read_text(encoding="utf-8"))
-    job = Job(
-        name=plan["name"], client=plan["client"], place=plan["place"], created_at=now()
-    )
+    job = Job(name=plan["name"], client=plan["client"], place=plan["place"], created_at=now())
     records: list[Record] = [job]
+    kept = _kept_readings(folder)
+    readings: list[tuple[Photo, str, Reading]] = []
     finishes: dict[str, Finish] = {}
     for position, row in enumerate(plan["finish"]):
         finish = Finish(
@@ -37,24 +42,39 @@ def fill_with_demo(workspace: Workspace) -> None:
                 finish_id=finish.id, number=row["board"], remark=row["remark"], made_at=now()
             )
             records.append(board)
-        corners = [(float(x), float(y)) for x, y in row["corners"]]
-        x, y, w, h = row["neutral"]
-        settings = PhotoSettings(
-            corners=(corners[0], corners[1], corners[2], corners[3]),
-            size_mm=(row["size_mm"][0], row["size_mm"][1]),
-            neutral=Neutral(rect=Rect(x=x, y=y, w=w, h=h), lightness=row["neutral_L"]),
-        )
+        settings = settings_of(row)
         data = folder.joinpath(row["file"]).read_bytes()
-        records.append(
-            Photo(
-                finish_id=finish.id,
-                board_id=None if board is None else board.id,
-                use=PhotoUse.TARGET if board is None else PhotoUse.BOARD,
-                sha256=workspace.files.add(data, row["file"]),
-                file_name=row["file"],
-                added_at=now(),
-                position=position,
-                settings=settings,
-            )
+        photo = Photo(
+            finish_id=finish.id,
+            board_id=None if board is None else board.id,
+            use=PhotoUse.TARGET if board is None else PhotoUse.BOARD,
+            sha256=workspace.files.add(data, row["file"]),
+            file_name=row["file"],
+            added_at=now(),
+            position=position,
+            settings=settings,
         )
+        records.append(photo)
+        if row["file"] in kept:
+            readings.append((photo, finish.family, kept[row["file"]]))
     workspace.put(*records)
+    for photo, family, reading in readings:
+        workspace.put_reading(photo, family, reading)
+
+
+def settings_of(row: dict[str, Any]) -> PhotoSettings:
+    """Return the photo settings of one photo of job.toml."""
+    corners = [(float(x), float(y)) for x, y in row["corners"]]
+    x, y, w, h = row["neutral"]
+    return PhotoSettings(
+        corners=(corners[0], corners[1], corners[2], corners[3]),
+        size_mm=(row["size_mm"][0], row["size_mm"][1]),
+        neutral=Neutral(rect=Rect(x=x, y=y, w=w, h=h), lightness=row["neutral_L"]),
+    )
+
+
+def _kept_readings(folder: Traversable) -> dict[str, Reading]:
+    """Return the readings that ship with the photos, if this version made them."""
+    texts = json.loads(folder.joinpath("readings.json").read_text(encoding="utf-8"))
+    readings = {name: reading_from_text(json.dumps(data)) for name, data in texts.items()}
+    return {name: r for name, r in readings.items() if r.algorithm == ALGORITHM}

@@ -93,7 +93,7 @@ class Photo:
     taken: str | None = None
     added_at: str
     position: int = 0
-    settings: PhotoSettings = PhotoSettings()
+    settings: PhotoSettings = field(default_factory=PhotoSettings)
     deleted_at: str | None = None
 
 

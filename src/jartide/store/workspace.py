@@ -125,9 +125,7 @@ class Workspace:
             for record in records:
                 row = _row_of(record)
                 statement = insert(_TABLES[type(record)]).values(row)
-                connection.execute(
-                    statement.on_conflict_do_update(index_elements=["id"], set_=row)
-                )
+                connection.execute(statement.on_conflict_do_update(index_elements=["id"], set_=row))
 
     def put_reading(self, photo: Photo, family: str, reading: Reading, seed: int = 0) -> None:
         """Keep a reading of a photo as it is set now; one kept already stays as it is."""
@@ -141,9 +139,7 @@ class Workspace:
         with self._writing() as connection:
             row = {"name": name, "value": value}
             statement = insert(tables.preferences).values(row)
-            connection.execute(
-                statement.on_conflict_do_update(index_elements=["name"], set_=row)
-            )
+            connection.execute(statement.on_conflict_do_update(index_elements=["name"], set_=row))
 
     @contextlib.contextmanager
     def _writing(self) -> Iterator[Any]:

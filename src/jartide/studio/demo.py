@@ -84,14 +84,14 @@ def _shots() -> list[_Shot]:
         _Shot(
             finish="bar-front",
             file="bar-front-slab.jpg",
-            draw=_marble(21, stone),
+            draw=_marble(63, stone),
             light=window,
             view=left,
         ),
         _Shot(
             finish="bar-front",
             file="bar-front-board-1.jpg",
-            draw=_marble(31, first),
+            draw=_marble(62, first),
             light=lamp,
             view=right,
             board=1,
@@ -100,7 +100,7 @@ def _shots() -> list[_Shot]:
         _Shot(
             finish="bar-front",
             file="bar-front-board-2.jpg",
-            draw=_marble(42, second),
+            draw=_marble(65, second),
             light=lamp,
             view=left,
             board=2,
@@ -109,7 +109,7 @@ def _shots() -> list[_Shot]:
         _Shot(
             finish="bar-front",
             file="bar-front-board-3.jpg",
-            draw=_marble(53, third),
+            draw=_marble(66, third),
             light=window,
             view=right,
             board=3,
@@ -165,9 +165,7 @@ def _shots() -> list[_Shot]:
                 SIZE_MM,
                 _MM_PER_PX,
                 36,
-                Concrete(
-                    ground=(62.0, 2.6, 10.0), bloom=(69.5, 2.2, 11.5), damp=(54.0, 3.2, 9.5)
-                ),
+                Concrete(ground=(62.0, 2.6, 10.0), bloom=(69.5, 2.2, 11.5), damp=(54.0, 3.2, 9.5)),
             ),
             light=lamp,
             view=left,

@@ -44,7 +44,7 @@ def set_scene(surface: Surface, view: View, seed: int) -> Scene:
     import cv2
 
     rng = np.random.default_rng(seed)
-    width, height = view.size_px
+    _width, _height = view.size_px
     rgb = _room(view, rng)
     rows, columns = surface.rgb_linear.shape[:2]
     quad = _project(columns / rows, view)

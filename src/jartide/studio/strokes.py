@@ -22,7 +22,7 @@ class Hand:
 
     per_dm2: float
     width_mm: float
-    width_spread: float = 0.35
+    width_spread: float = 0.28
     length_mm: float = 120.0
     direction_deg: float = 60.0
     spread_deg: float = 14.0
@@ -143,7 +143,7 @@ def _walk(start, heading, length_mm, width_mm, hand: Hand, rng) -> np.ndarray:
     step = np.hypot(np.gradient(x), np.gradient(y))
     along = np.linspace(0, 1, n)
     taper = np.clip(np.minimum(along, 1 - along) * 8, 0.35, 1)
-    swell = 0.30 * _drift(n, 16, rng) + 0.22 * _drift(n, 3, rng)
+    swell = 0.24 * _drift(n, 16, rng) + 0.18 * _drift(n, 3, rng)
     width = width_mm * np.exp(swell) * taper
     strength = np.ones(n)
     if hand.breaks > 0:

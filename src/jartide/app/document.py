@@ -1,0 +1,379 @@
+"""The open workspace as the window sees it: what is chosen, what is known, what can be undone.
+
+Views hold no truth of their own. They show what is here and call its methods;
+every change is an undo step that is saved as it is done.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Iterable
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QUndoStack
+
+from jartide.app.background import Runner
+from jartide.app.commands import PutRecords
+from jartide.app.work import Analysis, Flat, Preview, analyse, make_flat, make_preview
+from jartide.errors import JarTideError
+from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.boards.result import Comparison
+    from jartide.photo.load import Photo as LoadedPhoto
+    from jartide.photo.settings import PhotoSettings
+    from jartide.reading.result import Reading
+    from jartide.store.records import Board, Finish, Job, Photo, Record, Surface
+    from jartide.store.workspace import Workspace
+
+_KEPT_PHOTOS = 3
+_KEPT_PICTURES = 40
+
+
+class _Cache(OrderedDict):
+    """Keeps the last few results; what falls out is made again when it is needed."""
+
+    def __init__(self, size: int) -> None:
+        super().__init__()
+        self._size = size
+
+    def keep(self, key: Any, value: Any) -> None:
+        self[key] = value
+        self.move_to_end(key)
+        while len(self) > self._size:
+            self.popitem(last=False)
+
+
+class Document(QObject):
+    """The workspace, the finish that is open, and everything worked out about it."""
+
+    opened = Signal()
+    changed = Signal()  # records changed: jobs, finishes, photos, boards
+    picture_ready = Signal(str)  # photo id: its preview and flat picture can be shown
+    reading_ready = Signal(str)  # photo id: its reading can be shown
+    reading_progressed = Signal(str, float)  # photo id, fraction done
+    failed = Signal(str)  # one sentence for the painter
+    removed = Signal(str)  # what was just removed and can be undone
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.runner = Runner(self)
+        self.undo_stack = QUndoStack(self)
+        self.workspace: Workspace | None = None
+        self.finish: Finish | None = None
+        self._loaded: _Cache = _Cache(_KEPT_PHOTOS)
+        self._previews: _Cache = _Cache(_KEPT_PICTURES)
+        self._flats: _Cache = _Cache(_KEPT_PICTURES)
+        self._analyses: _Cache = _Cache(6)
+        self._readings: dict[Any, Reading | None] = {}
+        self._refused: dict[Any, str] = {}
+
+    # ---- opening
+
+    def open(self, folder: Path, *, demo: bool) -> None:
+        """Open a workspace in the background; `demo` fills an empty one with the demo job."""
+
+        def work(progress: Callable[[float], None]) -> Workspace:
+            from jartide.store.demo import fill_with_demo
+            from jartide.store.workspace import Workspace
+
+            workspace = Workspace.open(folder)
+            if demo and not workspace.jobs():
+                fill_with_demo(workspace)
+            return workspace
+
+        self.runner.start("open", work, returned=self._opened, failed=self._say)
+
+    def _opened(self, workspace: Workspace) -> None:
+        self.workspace = workspace
+        self.opened.emit()
+        self.changed.emit()
+
+    def close(self) -> None:
+        """Stop all work and let go of the workspace."""
+        self.runner.stop_all()
+        if self.workspace is not None:
+            self.workspace.close()
+            self.workspace = None
+
+    # ---- what there is
+
+    def jobs(self) -> list[tuple[Job, list[Finish]]]:
+        """Return all jobs with their finishes."""
+        if self.workspace is None:
+            return []
+        return [(job, self.workspace.finishes(job.id)) for job in self.workspace.jobs()]
+
+    def job(self) -> Job | None:
+        """Return the job of the open finish."""
+        if self.finish is None:
+            return None
+        return next((job for job, _ in self.jobs() if job.id == self.finish.job_id), None)
+
+    def photos(self, finish: Finish | None = None) -> list[Photo]:
+        """Return the photos of a finish; of the open one when none is named."""
+        finish = finish or self.finish
+        if self.workspace is None or finish is None:
+            return []
+        return self.workspace.photos(finish.id)
+
+    def target(self, finish: Finish | None = None) -> Photo | None:
+        """Return the photo that is the target of a finish."""
+        return next((p for p in self.photos(finish) if p.use == "target"), None)
+
+    def boards(self, finish: Finish | None = None) -> list[tuple[Board, Photo | None]]:
+        """Return the boards of a finish, each with its first photo."""
+        finish = finish or self.finish
+        if self.workspace is None or finish is None:
+            return []
+        photos = self.workspace.photos(finish.id)
+        return [
+            (board, next((p for p in photos if p.board_id == board.id), None))
+            for board in self.workspace.boards(finish.id)
+        ]
+
+    def surfaces(self, finish: Finish) -> list[Surface]:
+        """Return the areas of a finish."""
+        return [] if self.workspace is None else self.workspace.surfaces(finish.id)
+
+    def preview(self, photo: Photo) -> Preview | None:
+        """Return the photo as taken, or None until `picture_ready`."""
+        return self._previews.get(photo.sha256)
+
+    def flat(self, photo: Photo) -> Flat | None:
+        """Return the squared surface, or None until `picture_ready` or when it can't be had."""
+        return self._flats.get((photo.sha256, photo.settings))
+
+    def refusal(self, photo: Photo) -> str | None:
+        """Return why a photo can't be prepared as it is set, if it can't."""
+        return self._refused.get((photo.sha256, photo.settings))
+
+    def analysis(self, photo: Photo) -> Analysis | None:
+        """Return the reading with its layer map, when it was read since the start."""
+        return self._analyses.get(self._key(photo))
+
+    def reading(self, photo: Photo) -> Reading | None:
+        """Return the kept reading of a photo as it is set now."""
+        key = self._key(photo)
+        if key not in self._readings:
+            finish = self._finish_of(photo)
+            try:
+                assert self.workspace is not None
+                self._readings[key] = self.workspace.reading(photo, finish.family)
+            except JarTideError:
+                self._readings[key] = None  # read again, as if there were none
+        return self._readings[key]
+
+    def comparison(self, board: Photo, viewing_m: float | None = None) -> Comparison | None:
+        """Return the comparison of a board's photo with the target, once both are read."""
+        from jartide.boards.compare import compare
+
+        target = self.target()
+        if target is None or self.finish is None:
+            return None
+        a, b = self.reading(target), self.reading(board)
+        if a is None or b is None:
+            return None
+        return compare(a, b, viewing_m or self.finish.viewing_m, self.finish.tolerance)
+
+    # ---- work in the background
+
+    def want_picture(self, photo: Photo) -> None:
+        """Make preview and flat picture of a photo; `picture_ready` tells when."""
+        key = (photo.sha256, photo.settings)
+        if photo.sha256 in self._previews and (key in self._flats or key in self._refused):
+            return
+
+        def work(progress: Callable[[float], None]) -> tuple[Preview, Flat | None, str | None]:
+            loaded = self._load(photo)
+            progress(0.5)
+            preview = self._previews.get(photo.sha256) or make_preview(loaded)
+            try:
+                return preview, make_flat(loaded, photo.settings), None
+            except JarTideError as error:
+                return preview, None, str(error)
+
+        def returned(result: tuple[Preview, Flat | None, str | None]) -> None:
+            preview, flat, refused = result
+            self._previews.keep(photo.sha256, preview)
+            if flat is not None:
+                self._flats.keep(key, flat)
+            else:
+                self._refused[key] = refused or ""
+            self.picture_ready.emit(photo.id)
+
+        self.runner.start(
+            f"picture {photo.id}", work, returned=returned, failed=self._say, first=True
+        )
+
+    def want_reading(self, photo: Photo, *, with_map: bool = False, again: bool = False) -> None:
+        """Read a photo unless it is read; `with_map` also when its layer map is not at hand."""
+        if not again:
+            if with_map and self.analysis(photo) is not None:
+                return
+            if not with_map and self.reading(photo) is not None:
+                return
+        key, finish = self._key(photo), self._finish_of(photo)
+
+        def work(progress: Callable[[float], None]) -> Analysis:
+            return analyse(self._load(photo), photo.settings, finish.family, progress)
+
+        def returned(found: Analysis) -> None:
+            self._analyses.keep(key, found)
+            self._flats.keep((photo.sha256, photo.settings), found.flat)
+            self._readings[key] = found.reading
+            if self.workspace is not None and not self.workspace.read_only:
+                try:
+                    self.workspace.put_reading(photo, finish.family, found.reading)
+                except JarTideError as error:
+                    self._say(error)
+            self.reading_ready.emit(photo.id)
+
+        self.runner.start(
+            f"reading {photo.id}",
+            work,
+            returned=returned,
+            failed=self._say,
+            progressed=lambda fraction: self.reading_progressed.emit(photo.id, fraction),
+        )
+
+    def _load(self, photo: Photo) -> LoadedPhoto:
+        """Decode a photo, in the worker thread; the last few are kept."""
+        from jartide.photo.load import decode_photo
+
+        loaded = self._loaded.get(photo.sha256)
+        if loaded is None:
+            assert self.workspace is not None
+            loaded = decode_photo(self.workspace.photo_bytes(photo), photo.file_name)
+            self._loaded.keep(photo.sha256, loaded)
+        return loaded
+
+    # ---- changes, each an undo step
+
+    def open_finish(self, finish: Finish | None) -> None:
+        """Choose the finish the stations work on."""
+        self.finish = finish
+        self.changed.emit()
+
+    def change(
+        self, text: str, old: Iterable[Record], new: Iterable[Record], drag: str = ""
+    ) -> None:
+        """Replace records by changed ones; both lists go together, None-less and in order.
+
+        Changes of one `drag` name that follow each other are one undo step.
+        """
+        self.undo_stack.push(PutRecords(self, text, tuple(old), tuple(new), drag))
+
+    def add(self, text: str, *records: Record) -> None:
+        """Add new records."""
+        from jartide.store.workspace import now
+
+        gone = [replace(record, deleted_at=now()) for record in records]
+        self.change(text, gone, records)
+
+    def remove(self, text: str, *records: Record) -> None:
+        """Remove records; they can be had back by undo."""
+        from jartide.store.workspace import now
+
+        self.change(text, records, [replace(record, deleted_at=now()) for record in records])
+        self.removed.emit(text)
+
+    def set_settings(
+        self, photo: Photo, settings: PhotoSettings, text: str, drag: str = ""
+    ) -> None:
+        """Change how a photo is squared, scaled and neutralised."""
+        if settings != photo.settings:
+            self.change(text, [photo], [replace(photo, settings=settings)], drag)
+
+    def add_photo(self, data: bytes, name: str, *, board: bool) -> None:
+        """Bring a photo in: as the target, or as a new board, or else for mood.
+
+        It is decoded in the background first, so that a broken file changes nothing.
+        """
+        finish = self.finish
+        if finish is None or self.workspace is None:
+            return
+        workspace = self.workspace
+
+        def work(progress: Callable[[float], None]) -> tuple[LoadedPhoto, str]:
+            from jartide.photo.load import decode_photo
+
+            loaded = decode_photo(data, name)
+            progress(0.6)
+            return loaded, workspace.files.add(data, name)
+
+        def returned(result: tuple[LoadedPhoto, str]) -> None:
+            loaded, sha256 = result
+            self._loaded.keep(sha256, loaded)
+            self._bring_in(finish, loaded, sha256, name, board)
+
+        self.runner.start(
+            f"add {name} {len(data)}", work, returned=returned, failed=self._say, first=True
+        )
+
+    def _bring_in(
+        self, finish: Finish, loaded: LoadedPhoto, sha256: str, name: str, board: bool
+    ) -> None:
+        from jartide.store.records import Board, Photo, PhotoUse
+        from jartide.store.workspace import now
+
+        photos = self.photos(finish)
+        records: list[Record] = []
+        use = PhotoUse.TARGET if self.target(finish) is None else PhotoUse.MOOD
+        board_id = None
+        if board:
+            number = max((b.number for b, _ in self.boards(finish)), default=0) + 1
+            new_board = Board(finish_id=finish.id, number=number, made_at=now())
+            records.append(new_board)
+            board_id, use = new_board.id, PhotoUse.BOARD
+        records.append(
+            Photo(
+                finish_id=finish.id,
+                board_id=board_id,
+                use=use,
+                sha256=sha256,
+                file_name=name,
+                taken=loaded.taken,
+                added_at=now(),
+                position=max((p.position for p in photos), default=-1) + 1,
+            )
+        )
+        self.add(tr("undo.add_photo", name=name), *records)
+
+    # ---- for the undo commands
+
+    def write(self, records: tuple[Record, ...]) -> bool:
+        """Save records and tell the views; False, and a sentence, when it can't be done."""
+        assert self.workspace is not None
+        try:
+            self.workspace.put(*records)
+        except JarTideError as error:
+            self._say(error)
+            return False
+        for record in records:
+            if self.finish is not None and record.id == self.finish.id:
+                self.finish = record if record.deleted_at is None else None  # type: ignore[assignment]
+        self.changed.emit()
+        return True
+
+    def _key(self, photo: Photo) -> Any:
+        return (photo.sha256, photo.settings, self._finish_of(photo).family)
+
+    def _finish_of(self, photo: Photo) -> Finish:
+        if self.finish is not None and self.finish.id == photo.finish_id:
+            return self.finish
+        for _, finishes in self.jobs():
+            for finish in finishes:
+                if finish.id == photo.finish_id:
+                    return finish
+        raise LookupError(photo.finish_id)
+
+    def _say(self, error: Exception) -> None:
+        if isinstance(error, JarTideError):
+            self.failed.emit(str(error))
+        else:
+            self.failed.emit(tr("error.unexpected", what=type(error).__name__))
+            raise error

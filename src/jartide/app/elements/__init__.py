@@ -1,0 +1,1 @@
+"""The signature elements, as functions that draw with a `Kit`."""

@@ -1,0 +1,1 @@
+"""One screen per station of the work."""

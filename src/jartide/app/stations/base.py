@@ -1,0 +1,46 @@
+"""What every station has in common."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QWidget
+
+from jartide.app.document import Document
+from jartide.app.widgets.foot import FootState
+from jartide.app.widgets.header import StationState
+from jartide.app.widgets.painted import Painted
+
+
+class Station(Painted):
+    """A screen between header and foot."""
+
+    foot_changed = Signal()
+    station_wanted = Signal(str)  # go to the station of this name
+
+    name = ""
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.document = document
+        # The page itself takes the focus when it is entered, and shows no ring for it.
+        self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        self._ringed = False
+
+    def enter(self) -> None:
+        """The painter came to this station."""
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show what the document holds now."""
+
+    def header_state(self) -> StationState:
+        """Return what the header says of this station."""
+        raise NotImplementedError
+
+    def foot_state(self) -> FootState:
+        """Return what the foot says while this station is shown."""
+        raise NotImplementedError
+
+    def escape(self) -> bool:
+        """Do what Escape does here; False when there is nothing to stop or close."""
+        return False

@@ -1,0 +1,1 @@
+"""Painted widgets that stations are built from."""

@@ -1,0 +1,137 @@
+"""The core with its leaders and the list of layers beside it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QPointF, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainterPath, QPen
+from PySide6.QtWidgets import QWidget
+
+from jartide.app.elements.core import Stratum, draw_core, stratum_heights
+from jartide.app.elements.jar import draw_jar
+from jartide.app.kit import Kit
+from jartide.app.widgets.painted import Painted, reachable
+from jartide.wording import tr
+
+CORE_W = 80
+_LIST_X = 134
+_LEAST_ROW = 62
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LayerRow:
+    """One layer as the list shows it."""
+
+    name: str
+    colour: QColor
+    coverage: float
+    words: tuple[str, ...]
+    doubt: str = ""
+
+
+class CoreList(Painted):
+    """Shows layers base first from below; one can be picked with pointer or arrow keys."""
+
+    picked = Signal(int)  # number of the layer, base first; -1 for none
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._rows: list[LayerRow] = []
+        self._picked: int | None = None
+        self._ringed = False
+        reachable(self, tr("reading.core"))
+
+    def show_layers(self, rows: list[LayerRow], picked: int | None) -> None:
+        """Show layers, base first."""
+        self._rows, self._picked = rows, picked
+        if rows:
+            words = "; ".join(f"{row.name}: {', '.join(row.words)}" for row in rows)
+            chosen = "" if picked is None else tr("reading.picked", name=rows[picked].name)
+            self.setAccessibleName(f"{tr('reading.core')}. {words}. {chosen}")
+        self.update()
+
+    def _row_height(self) -> float:
+        count = max(len(self._rows), 1)
+        return min(max(self.height() / count, _LEAST_ROW), 100)
+
+    def _row_top(self, number: int) -> float:
+        """Top of a layer's row; the base is lowest, and the list is centred on the core."""
+        height = self._row_height()
+        start = (self.height() - height * len(self._rows)) / 2
+        return start + (len(self._rows) - 1 - number) * height
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if at.x() <= CORE_W + 20:
+            y = float(self.height())
+            for number, height in enumerate(stratum_heights(self._strata(), self.height())):
+                if y - height <= at.y() < y:
+                    self._pick(number)
+                y -= height
+            return
+        for number in range(len(self._rows)):
+            top = self._row_top(number)
+            if top <= at.y() < top + self._row_height():
+                self._pick(number)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}.get(Qt.Key(event.key()))
+        if step is None or not self._rows:
+            super().keyPressEvent(event)
+            return
+        now = self._picked if self._picked is not None else (-1 if step > 0 else len(self._rows))
+        place = min(max(now + step, 0), len(self._rows) - 1)
+        if place != self._picked:
+            self.picked.emit(place)
+
+    def _pick(self, number: int) -> None:
+        self.picked.emit(-1 if number == self._picked else number)
+
+    def _strata(self) -> list[Stratum]:
+        return [Stratum(colour=row.colour, coverage=row.coverage) for row in self._rows]
+
+    def paint(self, kit: Kit) -> None:
+        strata = self._strata()
+        if not strata:
+            strata = [Stratum(colour=None, coverage=0.3)] * 4
+        middles = draw_core(kit, 14, 0, CORE_W, self.height(), strata, self._picked)
+        height, right = self._row_height(), self.width()
+        for number, row in enumerate(self._rows):
+            top = self._row_top(number)
+            middle = top + height / 2
+            self._leader(kit, middles[number], middle)
+            on = number == self._picked
+            draw_jar(
+                kit,
+                _LIST_X + 14,
+                middle - 23,
+                50,
+                fill=row.colour,
+                level=max(row.coverage, 0.04),
+                lid=row.colour,
+            )
+            text = _LIST_X + 80
+            y = middle - (46 + 22 * (len(row.words) - 1) + (22 if row.doubt else 0)) / 2
+            kit.text(text, y, row.name, 17, 700 if on else 600, "ink", right - text)
+            for words in row.words:
+                y += 22
+                kit.text(text, y, words, 15, 400, "ink2", right - text)
+            if row.doubt:
+                advance = kit.text(text, y + 22, row.doubt, 15, 600, "ink2", right - text - 24)
+                kit.sign(text + advance + 14, y + 32, "check", 5)
+            if number:
+                kit.across(_LIST_X + 14, top + height, right - _LIST_X - 14)
+            if on:
+                kit.across(_LIST_X + 14, top + height - 4, 100, "accent", 4)
+            if on and self.hasFocus():
+                kit.box(_LIST_X + 4, top + 2, right - _LIST_X - 4, height - 8, "accent", 2, 9)
+
+    def _leader(self, kit: Kit, start: float, end: float) -> None:
+        x = 14 + CORE_W + 6
+        path = QPainterPath(QPointF(x, start))
+        path.lineTo(x + 8, start)
+        path.cubicTo(QPointF(x + 26, start), QPointF(x + 20, end), QPointF(x + 42, end))
+        kit.painter.setBrush(Qt.BrushStyle.NoBrush)
+        kit.painter.setPen(QPen(kit.colour("edge"), 1))
+        kit.painter.drawPath(path)

@@ -1,0 +1,26 @@
+"""A list to choose one word from, with an arrow of our own drawing."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QPointF
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QComboBox
+
+from jartide.app.kit import Kit
+from jartide.app.widgets.painted import current_theme
+
+
+class DropDown(QComboBox):
+    """Qt's own list, but its arrow is drawn in the theme's ink."""
+
+    def paintEvent(self, event: QEvent) -> None:
+        super().paintEvent(event)
+        painter = QPainter(self)
+        kit = Kit(painter, current_theme())
+        x, y = self.width() - 20, self.height() / 2 - 2
+        kit.polygon([QPointF(x - 5, y), QPointF(x + 5, y), QPointF(x, y + 6)], "ink2")
+        painter.end()
+
+    def wheelEvent(self, event: QEvent) -> None:
+        """Leave the wheel to the page: a choice must not change in passing."""
+        event.ignore()

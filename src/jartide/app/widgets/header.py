@@ -1,0 +1,165 @@
+"""The header: the job on the left, the stations as jars on a line, the bench switch."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QEvent, QRectF, Qt, Signal
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import QAbstractButton, QWidget
+
+from jartide.app.elements.jar import draw_jar
+from jartide.app.kit import Kit
+from jartide.app.widgets.painted import Painted, current_theme
+from jartide.wording import tr
+
+HEIGHT = 76
+_FIRST_X, _PITCH = 262, 152
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StationState:
+    """What the header says of one station: its name, a note, and how far it has come, 0..1."""
+
+    name: str
+    note: str
+    level: float
+
+
+class _Tab(QAbstractButton):
+    """One station's jar and name."""
+
+    def __init__(self, number: int, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setCheckable(True)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setShortcut(f"Alt+{number}")
+        self.state = StationState(name="", note="", level=0)
+
+    def show_state(self, state: StationState) -> None:
+        self.state = state
+        self.setAccessibleName(f"{state.name}, {state.note}")
+        self.update()
+
+    def paintEvent(self, event: QEvent) -> None:
+        painter = QPainter(self)
+        kit = Kit(painter, current_theme())
+        on = self.isChecked()
+        shade = "ink" if on else "ink2"
+        if on:
+            kit.across(0, HEIGHT - 6, self.width() - 14, "accent", 6)
+        draw_jar(
+            kit,
+            2,
+            HEIGHT - 33,
+            30,
+            fill=shade,
+            level=self.state.level,
+            height=26,
+            empty="sheet",
+            line=shade,
+        )
+        kit.text(42, 14, self.state.name, 18, 700 if on else 500, shade)
+        kit.text(42, 40, self.state.note, 14, 400, "ink2", self.width() - 46)
+        if self.hasFocus():
+            kit.box(0, 6, self.width() - 8, HEIGHT - 14, "accent", 2, 9)
+        painter.end()
+
+
+class _BenchSwitch(QAbstractButton):
+    """A disc half in shade: day or night bench."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFixedSize(60, HEIGHT - 8)
+
+    def paintEvent(self, event: QEvent) -> None:
+        painter = QPainter(self)
+        theme = current_theme()
+        kit = Kit(painter, theme)
+        painter.setPen(QPen(kit.colour("ink2"), 1.5))
+        painter.setBrush(kit.colour("raised"))
+        painter.drawEllipse(QRectF(21, 15, 18, 18))
+        painter.setBrush(kit.colour("ink2"))
+        painter.drawPie(QRectF(21, 15, 18, 18), 90 * 16, 180 * 16)
+        words = tr("bench.night" if theme.name == "day" else "bench.day")
+        self.setAccessibleName(tr("bench.switch", to=words))
+        kit.text(0, 42, words, 14, 400, "ink2", 60, "centre")
+        if self.hasFocus():
+            kit.box(2, 6, 56, HEIGHT - 14, "accent", 2, 9)
+        painter.end()
+
+
+class _JobTitle(QAbstractButton):
+    """The job and finish that are open; leads back to all jobs."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.title, self.note, self.leads_back = "", "", False
+        self.setShortcut("Alt+0")
+
+    def paintEvent(self, event: QEvent) -> None:
+        painter = QPainter(self)
+        kit = Kit(painter, current_theme())
+        left = 0
+        if self.leads_back:
+            kit.arrow(6, 27, -1, 10)
+            left = 20
+        kit.text(left, 14, self.title, 20, 700, "ink", self.width() - left - 4)
+        kit.text(left, 42, self.note, 15, 400, "ink2", self.width() - left - 4)
+        if self.hasFocus():
+            kit.box(0, 6, self.width(), HEIGHT - 14, "accent", 2, 9)
+        painter.end()
+
+
+class Header(Painted):
+    """Shows the job and its stations."""
+
+    station_chosen = Signal(int)  # index of the station
+    jobs_wanted = Signal()
+    bench_switched = Signal()
+
+    def __init__(self, count: int, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(HEIGHT)
+        self._title = _JobTitle(self)
+        self._title.clicked.connect(self.jobs_wanted)
+        self._tabs = [_Tab(number + 1, self) for number in range(count)]
+        for number, tab in enumerate(self._tabs):
+            tab.clicked.connect(lambda _=False, n=number: self.station_chosen.emit(n))
+        self._switch = _BenchSwitch(self)
+        self._switch.setShortcut("F9")
+        self._switch.clicked.connect(self.bench_switched)
+
+    def show_title(self, title: str, note: str, leads_back: bool) -> None:
+        """Show the job and finish; on the job list itself there is nowhere to lead back to."""
+        self._title.title, self._title.note, self._title.leads_back = title, note, leads_back
+        self._title.setEnabled(leads_back)
+        self._title.setCursor(
+            Qt.CursorShape.PointingHandCursor if leads_back else Qt.CursorShape.ArrowCursor
+        )
+        self._title.setToolTip(tr("header.all_jobs") if leads_back else "")
+        self._title.setAccessibleName(
+            f"{tr('header.all_jobs')}. {title}, {note}" if leads_back else title
+        )
+        self._title.update()
+
+    def show_stations(self, states: list[StationState], current: int | None) -> None:
+        """Show the stations; none when there is no finish open."""
+        for number, tab in enumerate(self._tabs):
+            tab.setVisible(bool(states))
+            if states:
+                tab.show_state(states[number])
+                tab.setChecked(number == current)
+        self.update()
+
+    def resizeEvent(self, event: QEvent) -> None:
+        self._title.setGeometry(24, 0, _FIRST_X - 24 - 14, HEIGHT)
+        for number, tab in enumerate(self._tabs):
+            tab.setGeometry(_FIRST_X + number * _PITCH, 0, _PITCH, HEIGHT)
+        self._switch.move(self.width() - 80, 0)
+
+    def paint(self, kit: Kit) -> None:
+        kit.fill(0, 0, self.width(), HEIGHT, "sheet")
+        kit.across(0, HEIGHT - 2, self.width(), "edge")

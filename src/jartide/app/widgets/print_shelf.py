@@ -1,0 +1,172 @@
+"""A shelf of prints standing on a line; the chosen one carries a length of accent."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from PySide6.QtCore import QEvent, QRectF, Qt, Signal
+from PySide6.QtGui import QImage, QKeyEvent, QPainter
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QScrollArea, QWidget
+
+from jartide.app.kit import Kit
+from jartide.app.widgets.painted import current_theme
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Print:
+    """One print: its picture and up to three lines; a bold last line asks for something."""
+
+    key: str
+    image: QImage | None
+    title: str
+    lines: tuple[str, ...] = ()
+    asks: str = ""
+
+
+class _PrintButton(QAbstractButton):
+    def __init__(self, shown: Print, size: tuple[int, int], pitch: int, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.shown, self._size = shown, size
+        self.setCheckable(True)
+        self.setFixedSize(pitch, size[1] + 32)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(", ".join(filter(None, (shown.title, *shown.lines, shown.asks))))
+
+    def paintEvent(self, event: QEvent) -> None:
+        painter = QPainter(self)
+        kit = Kit(painter, current_theme())
+        w, h = self._size
+        line = h + 20
+        kit.across(0, line, self.width(), "edge")
+        if self.isChecked():
+            kit.across(0, line, self.width() - 24, "accent", 6)
+        kit.fill(2, line - h + 1, w, h, "line")  # the print's own thin shade
+        if self.shown.image is None:
+            kit.fill(0, line - h, w, h, "well")
+        else:
+            image = self.shown.image
+            # Filled and cut to the print's shape, from the middle.
+            ratio = max(w / image.width(), h / image.height())
+            cut_w, cut_h = w / ratio, h / ratio
+            source = QRectF((image.width() - cut_w) / 2, (image.height() - cut_h) / 2, cut_w, cut_h)
+            kit.image(0, line - h, w, h, image, source)
+        left = w + 14
+        room = self.width() - left - 12
+        kit.text(left, line - h + 8, self.shown.title, 18, 600, "ink", room)
+        y = line - h + 36.0
+        for words in self.shown.lines:
+            kit.text(left, y, words, 15, 400, "ink2", room)
+            y += 23
+        if self.shown.asks:
+            kit.text(left, y, self.shown.asks, 15, 600, "ink", room)
+        if self.hasFocus():
+            kit.box(1, 8, self.width() - 18, self.height() - 20, "accent", 2, 9)
+        painter.end()
+
+
+class _AddPlace(QAbstractButton):
+    """The dashed place where photos can be dropped."""
+
+    def __init__(self, text: str, note: str, size: tuple[int, int], parent: QWidget) -> None:
+        super().__init__(parent)
+        self._text, self._note, self._height = text, note, size[1]
+        self.setFixedSize(226, size[1] + 32)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(text)
+
+    def paintEvent(self, event: QEvent) -> None:
+        painter = QPainter(self)
+        kit = Kit(painter, current_theme())
+        top = 20
+        kit.across(0, self._height + 20, self.width(), "edge")
+        kit.box(0, top, self.width(), self._height - 8, "edge", 1.5, 6, [5, 4])
+        middle = top + self._height / 2 - 4
+        kit.text(0, middle - 24, self._text, 16, 600, "ink", self.width(), "centre")
+        kit.text(0, middle + 2, self._note, 15, 400, "ink2", self.width(), "centre")
+        if self.hasFocus():
+            kit.box(4, top + 4, self.width() - 8, self._height - 16, "accent", 2, 6)
+        painter.end()
+
+
+class PrintShelf(QScrollArea):
+    """Prints side by side, scrolling sideways when there are many."""
+
+    chosen = Signal(str)  # key of the print picked
+    opened = Signal(str)  # key of the print opened with Enter or a second press
+    add_wanted = Signal()
+
+    def __init__(
+        self,
+        size: tuple[int, int],
+        pitch: int,
+        *,
+        add: tuple[str, str] | None = None,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self._size, self._pitch, self._add = size, pitch, add
+        self.setWidgetResizable(True)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFixedHeight(size[1] + 36)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._buttons: list[_PrintButton] = []
+        self._shown: list[Print] = []
+        self._current: str | None = None
+
+    def show_prints(self, prints: Sequence[Print], current: str | None) -> None:
+        """Show the prints and which one is chosen."""
+        had_focus = next((b.shown.key for b in self._buttons if b.hasFocus()), None)
+        self._shown, self._current = list(prints), current
+        inner = QWidget()
+        row = QHBoxLayout(inner)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        self._buttons = []
+        for shown in prints:
+            button = _PrintButton(shown, self._size, self._pitch, inner)
+            button.setChecked(shown.key == current)
+            button.clicked.connect(lambda _=False, key=shown.key: self._clicked(key))
+            row.addWidget(button)
+            self._buttons.append(button)
+        if self._add is not None:
+            place = _AddPlace(*self._add, self._size, inner)
+            place.clicked.connect(self.add_wanted)
+            row.addWidget(place)
+        row.addStretch(1)
+        self.setWidget(inner)
+        for button in self._buttons:
+            if button.shown.key == had_focus:
+                button.setFocus()
+
+    def _clicked(self, key: str) -> None:
+        again = key == self._current
+        self._choose(key)
+        if again:
+            self.opened.emit(key)
+
+    def show_current(self, key: str) -> None:
+        """Show which print is chosen; it may stand on another shelf."""
+        self._current = key
+        for button in self._buttons:
+            button.setChecked(button.shown.key == key)
+            if button.shown.key == key:
+                self.ensureWidgetVisible(button)
+
+    def _choose(self, key: str) -> None:
+        self.show_current(key)
+        self.chosen.emit(key)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        keys = [shown.key for shown in self._shown]
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        if step is not None and self._current in keys:
+            place = keys.index(self._current) + step
+            if 0 <= place < len(keys):
+                self._choose(keys[place])
+                self._buttons[place].setFocus()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._current in keys:
+            self.opened.emit(self._current)
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,298 @@
+"""The main window: header, the station that is open, foot; and what the keyboard reaches."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QBuffer, QIODevice, QMimeData, Qt
+from PySide6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QImage,
+    QKeySequence,
+)
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QMainWindow,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from jartide.app.document import Document
+from jartide.app.shortcuts import ShortcutList
+from jartide.app.stations.base import Station
+from jartide.app.stations.boards import BoardsStation
+from jartide.app.stations.jobs import JobsStation
+from jartide.app.stations.photos import PhotosStation
+from jartide.app.stations.reading import ReadingStation
+from jartide.app.theme import palette, style_sheet
+from jartide.app.widgets.foot import Foot
+from jartide.app.widgets.header import Header
+from jartide.app.widgets.painted import choose_theme, current_theme
+from jartide.wording import tr
+
+_PHOTO_FILES = "*.jpg *.jpeg *.png *.tif *.tiff *.webp *.heic *.heif"
+
+
+class MainWindow(QMainWindow):
+    """Shows one finish's stations, or all jobs."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setWindowTitle("Jar Tide")
+        self.setMinimumSize(1180, 720)
+        self.resize(1280, 800)
+        self.setAcceptDrops(True)
+        self.jobs = JobsStation(document)
+        self.photos = PhotosStation(document)
+        self.reading = ReadingStation(document)
+        self.boards = BoardsStation(document)
+        self._stations: list[Station] = [self.photos, self.reading, self.boards]
+        self._was_boards: set[str] = set()
+
+        self.header = Header(len(self._stations))
+        self.foot = Foot()
+        self._stack = QStackedWidget()
+        for page in (self.jobs, *self._stations):
+            self._stack.addWidget(page)
+            page.foot_changed.connect(self._foot_changed)
+            page.station_wanted.connect(self.go_to)
+        frame = QWidget()
+        column = QVBoxLayout(frame)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.header)
+        column.addWidget(self._stack, 1)
+        column.addWidget(self.foot)
+        self.setCentralWidget(frame)
+        self.keys = ShortcutList(frame)
+
+        self.header.station_chosen.connect(lambda n: self.go_to(self._stations[n].name))
+        self.header.jobs_wanted.connect(self.show_jobs)
+        self.header.bench_switched.connect(self.switch_bench)
+        self.jobs.finish_opened.connect(self.open_finish)
+        self.photos.add_wanted.connect(self.ask_for_photos)
+        self.boards.add_wanted.connect(self.ask_for_photos)
+        self.boards.photo_wanted.connect(self._open_photo)
+        document.changed.connect(self._document_changed)
+        document.opened.connect(self._opened)
+        document.failed.connect(self.foot.show_error)
+        document.removed.connect(lambda text: self.foot.offer_undo(text, document.undo_stack.undo))
+        document.reading_ready.connect(lambda _: self._update_header())
+        self._add_actions()
+        self.apply_theme()
+        self.show_jobs()
+
+    # ---- going places
+
+    def page(self) -> Station:
+        """Return the page that is shown."""
+        page = self._stack.currentWidget()
+        assert isinstance(page, Station)
+        return page
+
+    def show_jobs(self) -> None:
+        """Show all jobs."""
+        self.document.finish = None
+        self._show(self.jobs)
+
+    def open_finish(self, finish_id: str) -> None:
+        """Open a finish at the station its work has come to."""
+        for _, finishes in self.document.jobs():
+            for finish in finishes:
+                if finish.id == finish_id:
+                    self.document.open_finish(finish)
+        if self.document.finish is None:
+            return
+        self._was_boards = {board.id for board, _ in self.document.boards()}
+        target = self.document.target()
+        if target is None or self.document.reading(target) is None:
+            self.go_to("photos")
+        else:
+            self.go_to("boards" if self._was_boards else "reading")
+
+    def go_to(self, name: str) -> None:
+        """Go to a station of the open finish."""
+        if self.document.finish is None:
+            return
+        self._show(next(s for s in self._stations if s.name == name))
+
+    def _show(self, page: Station) -> None:
+        self._stack.setCurrentWidget(page)
+        page.enter()
+        page.setFocus()
+        self._update_header()
+        self._foot_changed()
+
+    def _open_photo(self, photo_id: str) -> None:
+        self.photos.choose(photo_id)
+        self.go_to("photos")
+
+    # ---- following the document
+
+    def _opened(self) -> None:
+        workspace = self.document.workspace
+        if workspace is not None and workspace.preference("bench") == "night":
+            choose_theme("night")
+            self.apply_theme()
+
+    def _document_changed(self) -> None:
+        if self.document.finish is None and self.page() is not self.jobs:
+            self.show_jobs()
+            return
+        self._greet_new_board()
+        self._update_header()
+        self._foot_changed()
+
+    def _greet_new_board(self) -> None:
+        """A new board needs its corners before it can be judged: go there."""
+        if self.document.finish is None or self.page() is self.jobs:
+            return
+        boards = {board.id: photo for board, photo in self.document.boards()}
+        new = set(boards) - self._was_boards
+        self._was_boards = set(boards)
+        for board_id in new:
+            photo = boards[board_id]
+            if photo is not None and self.page() is self.boards:
+                self.boards.show_board(board_id)
+                self._open_photo(photo.id)
+
+    def _update_header(self) -> None:
+        finish = self.document.finish
+        if finish is None:
+            self.header.show_title("Jar Tide", tr("header.jobs_note"), leads_back=False)
+            self.header.show_stations([], None)
+            return
+        job = self.document.job()
+        note = job.name if job is not None else ""
+        self.header.show_title(finish.name, note, leads_back=True)
+        states = [station.header_state() for station in self._stations]
+        page = self.page()
+        current = self._stations.index(page) if page in self._stations else None
+        self.header.show_stations(states, current)
+        self.setWindowTitle(f"{finish.name} – Jar Tide")
+
+    def _foot_changed(self) -> None:
+        self.foot.show_state(self.page().foot_state())
+
+    # ---- bringing photos in
+
+    def ask_for_photos(self, board: bool) -> None:
+        """Ask for photo files; `board` when they are of a new board."""
+        files, _ = QFileDialog.getOpenFileNames(
+            self, tr("dialog.add_photos"), "", f"{tr('dialog.photos')} ({_PHOTO_FILES})"
+        )
+        for file in files:
+            self.add_file(Path(file), board=board)
+
+    def add_file(self, path: Path, *, board: bool) -> None:
+        """Bring one photo file into the open finish."""
+        try:
+            data = path.read_bytes()
+        except OSError as error:
+            why = error.strerror or type(error).__name__
+            self.foot.show_error(tr("error.photo.unreadable", name=path.name, why=why))
+            return
+        self.document.add_photo(data, path.name, board=board)
+
+    def _bring(self, mime: QMimeData) -> bool:
+        """Bring in what was dropped or pasted; on the Boards station it is a new board."""
+        board = self.page() is self.boards
+        if self.document.finish is None:
+            self.foot.show_error(tr("error.drop.no_finish"))
+            return False
+        files = [Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()]
+        for file in files:
+            self.add_file(file, board=board)
+        if not files and mime.hasImage():
+            image = QImage(mime.imageData())
+            buffer = QBuffer()
+            buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+            image.save(buffer, "PNG")
+            self.document.add_photo(bytes(buffer.data().data()), tr("photo.pasted"), board=board)
+            return True
+        return bool(files)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if event.mimeData().hasUrls() or event.mimeData().hasImage():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        if self._bring(event.mimeData()):
+            event.acceptProposedAction()
+
+    def paste(self) -> None:
+        """Bring in the picture or files on the clipboard."""
+        mime = QApplication.clipboard().mimeData()
+        if not (mime.hasUrls() or mime.hasImage()) or not self._bring(mime):
+            self.foot.show_error(tr("error.paste.nothing"))
+
+    # ---- actions
+
+    def _add_actions(self) -> None:
+        """Everything the keyboard does that is not a button of its own."""
+        for keys, run in (
+            (QKeySequence("Ctrl+O"), self._open_action),
+            (QKeySequence(QKeySequence.StandardKey.Paste), self.paste),
+            (QKeySequence(QKeySequence.StandardKey.Undo), self.document.undo_stack.undo),
+            (QKeySequence("Ctrl+Shift+Z"), self.document.undo_stack.redo),
+            (QKeySequence("Ctrl+Return"), self.foot.press_primary),
+            (QKeySequence("F11"), self._switch_full_screen),
+            (QKeySequence("F1"), self.keys.toggle),
+            (QKeySequence("Esc"), self._escape),
+            (QKeySequence("Ctrl+Q"), self.close),
+        ):
+            action = QAction(self)
+            action.setShortcut(keys)
+            action.triggered.connect(lambda _=False, do=run: do())
+            self.addAction(action)
+
+    def _open_action(self) -> None:
+        if self.document.finish is not None:
+            self.ask_for_photos(self.page() is self.boards)
+
+    def _escape(self) -> None:
+        if self.keys.isVisible():
+            self.keys.hide()
+        elif not self.page().escape():
+            self.foot.clear_over()
+
+    def _switch_full_screen(self) -> None:
+        self.showNormal() if self.isFullScreen() else self.showFullScreen()
+
+    def switch_bench(self) -> None:
+        """Change between the day and the night bench."""
+        name = "night" if current_theme().name == "day" else "day"
+        choose_theme(name)
+        self.apply_theme()
+        workspace = self.document.workspace
+        if workspace is not None and not workspace.read_only:
+            workspace.set_preference("bench", name)
+
+    def apply_theme(self) -> None:
+        """Paint everything for the bench that is chosen."""
+        theme = current_theme()
+        application = QApplication.instance()
+        assert isinstance(application, QApplication)
+        application.setPalette(palette(theme))
+        application.setStyleSheet(style_sheet(theme))
+        for widget in self.findChildren(QWidget):
+            widget.update()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        focus = QApplication.focusWidget()
+        if focus is not None:
+            focus.clearFocus()  # a field being typed in is saved as it is left
+        self.document.close()
+        event.accept()
+
+    def raise_up(self) -> None:
+        """Come to the front: a second start asked for this window."""
+        self.setWindowState(self.windowState() & ~Qt.WindowState.WindowMinimized)
+        self.raise_()
+        self.activateWindow()

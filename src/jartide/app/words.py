@@ -1,0 +1,106 @@
+"""Readings in painters' words and units, for the screens."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING
+
+from jartide.families import family_named
+from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.reading.result import Layer, Pattern, Reading
+
+Number = float | None
+
+
+def mm_words(value: float) -> str:
+    """Return millimetres: to 0.1 below 10, whole above."""
+    return tr("unit.mm", value=f"{value:.1f}" if value < 9.95 else f"{value:.0f}")
+
+
+def percent_words(share: float) -> str:
+    """Return a share in percent; under half a percent it is still something."""
+    percent = round(100 * share)
+    return tr("unit.percent_under") if share > 0 and percent == 0 else f"{percent}%"
+
+
+def layer_words(layer: Layer, reading: Reading) -> tuple[str, ...]:
+    """Return how much of a layer is seen and, where it is lines, how wide they are."""
+    words = [tr("reading.covers", share=percent_words(layer.coverage.value or 0.0))]
+    lines = dict(reading.pattern.lines_by_layer).get(layer.id)
+    if lines is not None and lines.width_mm.median.value is not None:
+        words.append(tr("reading.wide", width=mm_words(lines.width_mm.median.value)))
+    return tuple(words)
+
+
+def lay_words(pattern: Pattern) -> str:
+    """Return the direction in words: degrees from level and which way it leans."""
+    degrees = pattern.direction_deg.value
+    if degrees is None:
+        return tr("lay.none")
+    rounded = round(degrees) % 180
+    if rounded <= 6 or rounded >= 174:
+        return tr("lay.level", degrees=rounded)
+    if 84 <= rounded <= 96:
+        return tr("lay.upright", degrees=rounded)
+    return tr("lay.right" if rounded < 90 else "lay.left", degrees=rounded)
+
+
+def size_words(pattern: Pattern) -> str:
+    """Return which neighbouring sizes hold most of the pattern."""
+    from jartide.reading.result import SIZES_MM
+
+    shares = [m.value or 0.0 for m in pattern.spectrum]
+    if max(shares) <= 0:
+        return tr("size.none")
+    best = max(range(len(shares) - 1), key=lambda i: shares[i] + shares[i + 1])
+    return tr("size.most", low=SIZES_MM[best], high=SIZES_MM[best + 1])
+
+
+def pattern_numbers(reading: Reading) -> Iterator[tuple[str, str]]:
+    """Yield the numbers worth a row, as (name, value)."""
+    lines, pattern = reading.pattern.lines, reading.pattern
+    line = tr(f"line.{family_named(reading.family).lines_role}")
+    if lines is not None:
+        yield tr("number.contrast", line=line), _plain(lines.contrast_L.value)
+        yield tr("number.width", line=line), _mm(lines.width_mm.median.value)
+        yield tr("number.widest", line=line), _mm(lines.width_mm.p90.value)
+        density = lines.length_mm_per_cm2.value
+        yield (
+            tr("number.density", line=line),
+            "–" if density is None else tr("unit.density", value=f"{density:.1f}"),
+        )
+    else:
+        strength = pattern.directionality.value
+        yield tr("number.mottle"), _mm(pattern.correlation_mm.value)
+        yield tr("number.spread"), _degrees(pattern.direction_spread_deg.value)
+        if strength is not None:
+            yield tr("number.strength"), percent_words(strength)
+
+
+def quantity_words(quantity: str, value: object) -> str:
+    """Return a compared value with its unit."""
+    if not isinstance(value, int | float):
+        return ""
+    if quantity.endswith("coverage") or quantity == "directionality":
+        return percent_words(float(value))
+    if quantity.endswith("_mm"):
+        return mm_words(float(value))
+    if quantity.endswith("_deg"):
+        return _degrees(float(value))
+    if quantity.endswith("per_cm2"):
+        return f"{value:.1f}"
+    return f"{value:.0f}"
+
+
+def _mm(value: Number) -> str:
+    return "–" if value is None else mm_words(value)
+
+
+def _plain(value: Number) -> str:
+    return "–" if value is None else f"{value:.0f}"
+
+
+def _degrees(value: Number) -> str:
+    return "–" if value is None else f"{value:.0f}°"

@@ -1,0 +1,86 @@
+"""Take the pictures of docs/screenshots from the demo job: `make shots`.
+
+python tools/shots.py FOLDER [NAME ...]
+"""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from PySide6.QtCore import QEventLoop
+from PySide6.QtWidgets import QApplication
+
+from jartide.app.document import Document
+from jartide.app.main import make_application
+from jartide.app.widgets.painted import choose_theme
+from jartide.app.window import MainWindow
+
+
+def settle(window: MainWindow, seconds: float = 120) -> None:
+    """Let all work come to rest and everything be painted."""
+    application = QApplication.instance()
+    assert application is not None
+    end = time.monotonic() + seconds
+    quiet = 0
+    while time.monotonic() < end and quiet < 5:
+        application.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
+        time.sleep(0.02)
+        quiet = 0 if window.document.runner.busy else quiet + 1
+
+
+def open_by_name(window: MainWindow, name: str, station: str) -> None:
+    """Open a finish of the demo job at a station."""
+    for _, finishes in window.document.jobs():
+        for finish in finishes:
+            if finish.name == name:
+                window.open_finish(finish.id)
+    window.go_to(station)
+    settle(window)
+
+
+def take(window: MainWindow, folder: Path, name: str) -> None:
+    settle(window)
+    window.grab().save(str(folder / f"{name}.png"))
+
+
+def main(folder: Path, wanted: list[str]) -> None:
+    make_application()
+    folder.mkdir(parents=True, exist_ok=True)
+    document = Document()
+    window = MainWindow(document)
+    window.resize(1280, 800)
+    window.show()
+    with tempfile.TemporaryDirectory() as place:
+        document.open(Path(place), demo=True)
+        settle(window)
+
+        def shot(name: str, finish: str, station: str, bench: str = "day") -> None:
+            if wanted and name not in wanted:
+                return
+            choose_theme(bench)
+            window.apply_theme()
+            if station == "jobs":
+                window.show_jobs()
+            else:
+                open_by_name(window, finish, station)
+            if name == "reading_layer":
+                window.reading._layer_picked(3)
+            take(window, folder, name)
+
+        shot("jobs", "", "jobs")
+        shot("photos", "Bar front", "photos")
+        shot("reading", "Bar front", "reading")
+        shot("reading_layer", "Bar front", "reading")
+        shot("reading_oak", "Library", "reading")
+        shot("boards", "Bar front", "boards")
+        shot("boards_night", "Bar front", "boards", "night")
+        shot("boards_verdigris", "Lift lobby", "boards")
+        shot("boards_terrace_night", "Terrace", "boards", "night")
+        window.close()
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]), sys.argv[2:])
