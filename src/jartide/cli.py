@@ -273,4 +273,5 @@ def _compare(options: Options) -> Any:
         _reading(path, PhotoSettings(mm_per_px=options.get(scale)), family)
         for path, scale in ((target, "mm_per_px_target"), (board, "mm_per_px_board"))
     ]
-    return comparison_to_json(compare(*readings, viewing_m=options.get("viewing_m", 2.0)))
+    comparison = compare(readings[0], readings[1], options.get("viewing_m", 2.0))
+    return comparison_to_json(comparison)

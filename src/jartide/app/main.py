@@ -108,5 +108,10 @@ def _listen(folder: Path, window: MainWindow):
     server = QLocalServer(window)
     QLocalServer.removeServer(_server_name(folder))  # left over from a crash
     server.listen(_server_name(folder))
-    server.newConnection.connect(lambda: (server.nextPendingConnection(), window.raise_up()))
+
+    def asked() -> None:
+        server.nextPendingConnection()
+        window.raise_up()
+
+    server.newConnection.connect(asked)
     return server

@@ -11,6 +11,7 @@ from PySide6.QtGui import (
     QDragEnterEvent,
     QDropEvent,
     QImage,
+    QImageWriter,
     QKeySequence,
 )
 from PySide6.QtWidgets import (
@@ -213,7 +214,7 @@ class MainWindow(QMainWindow):
             image = QImage(mime.imageData())
             buffer = QBuffer()
             buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-            image.save(buffer, "PNG")
+            QImageWriter(buffer, b"png").write(image)
             self.document.add_photo(bytes(buffer.data().data()), tr("photo.pasted"), board=board)
             return True
         return bool(files)

@@ -31,7 +31,7 @@ def advice_for(difference: Difference, target: Reading) -> Message | None:
         return Message("advice.direction", degrees=round(difference.target) % 180)
     wants_less = (difference.delta or 0) > 0
     ending = "less" if wants_less else "more"
-    return Message(f"advice.{quantity}.{ending}", **_amounts(difference))
+    return Message(f"advice.{quantity}.{ending}", count=None, **_amounts(difference))
 
 
 def _amounts(difference: Difference) -> dict[str, str]:

@@ -411,7 +411,7 @@ def _half(value: Measured) -> float:
     # An interval cut off at zero is one-sided: take the longer side.
     if value.sampling is not None and value.value is not None:
         halves[-1] = max(halves[-1], value.sampling[1] - value.value)
-    return float(np.hypot(*halves)) if len(halves) == 2 else sum(halves)
+    return float(np.sqrt(sum(half**2 for half in halves)))
 
 
 def _deviation(a: Measured, b: Measured) -> float:

@@ -52,8 +52,7 @@ def match_layers(target: Reading, board: Reading) -> LayerMatch:
     lab_t, lab_b = _shown(target), _shown(board)
     gains = np.ones(3)
     if target.exposure_known and board.exposure_known:
-        pairs = _assign(target, board, lab_t, lab_b)
-        return _match(pairs, target, board, gains, lab_b)
+        return _match(_assign(target, board, lab_t, lab_b), target, board, gains, lab_b)
     tint_known = target.balance_known and board.balance_known
     # First by the mean of all that is seen, then by the pairs this gives.
     gains = _mean_light(target) / _mean_light(board)

@@ -8,17 +8,17 @@ its numbers are not proportional to what is seen.
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 
-def delta_e_2000(lab_1: np.ndarray, lab_2: np.ndarray) -> np.ndarray:
+def delta_e_2000(lab_1: ArrayLike, lab_2: ArrayLike) -> np.ndarray:
     """Return CIEDE2000, (...), between two Lab arrays, (..., 3) each, which broadcast.
 
     Sharma, Wu & Dalal 2005, "The CIEDE2000 color-difference formula"; the
     parametric factors kL, kC and kH are 1.
     """
-    lab_1, lab_2 = np.asarray(lab_1, dtype=float), np.asarray(lab_2, dtype=float)
-    l_1, a_1, b_1 = np.moveaxis(lab_1, -1, 0)
-    l_2, a_2, b_2 = np.moveaxis(lab_2, -1, 0)
+    l_1, a_1, b_1 = np.moveaxis(np.asarray(lab_1, dtype=float), -1, 0)
+    l_2, a_2, b_2 = np.moveaxis(np.asarray(lab_2, dtype=float), -1, 0)
 
     c_mean_7 = ((np.hypot(a_1, b_1) + np.hypot(a_2, b_2)) / 2) ** 7
     g = 0.5 * (1 - np.sqrt(c_mean_7 / (c_mean_7 + 25.0**7)))

@@ -9,6 +9,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 # Linear sRGB to XYZ, from the primaries and the D65 white of IEC 61966-2-1
 # with its white exactly at `WHITE_D65`.
@@ -64,7 +65,7 @@ def xyz_to_lab(xyz: np.ndarray) -> np.ndarray:
     return np.stack([116 * fy - 16, 500 * (fx - fy), 200 * (fy - fz)], axis=-1)
 
 
-def lab_to_xyz(lab: np.ndarray) -> np.ndarray:
+def lab_to_xyz(lab: ArrayLike) -> np.ndarray:
     """Return XYZ with white Y = 1."""
     lab = np.asarray(lab, dtype=float)
     fy = (lab[..., 0] + 16) / 116
@@ -78,7 +79,7 @@ def linear_to_lab(rgb_linear: np.ndarray) -> np.ndarray:
     return xyz_to_lab(linear_to_xyz(rgb_linear))
 
 
-def lab_to_linear(lab: np.ndarray) -> np.ndarray:
+def lab_to_linear(lab: ArrayLike) -> np.ndarray:
     """Return linear sRGB, which lies outside 0..1 where a screen can't show the colour."""
     return xyz_to_linear(lab_to_xyz(lab))
 
@@ -90,12 +91,12 @@ def lightness(rgb_linear: np.ndarray) -> np.ndarray:
     return np.where(y > _EPSILON, 116 * np.cbrt(y) - 16, _KAPPA * y)
 
 
-def srgb_hex(lab: np.ndarray) -> str:
+def srgb_hex(lab: ArrayLike) -> str:
     """Return "#rrggbb" for one Lab, clipped into what a screen can show."""
     return "#{:02x}{:02x}{:02x}".format(*np.rint(encode_srgb(lab_to_linear(lab)) * 255).astype(int))
 
 
-def is_displayable(lab: np.ndarray, tolerance: float = 0.002) -> bool:
+def is_displayable(lab: ArrayLike, tolerance: float = 0.002) -> bool:
     """Tell whether one Lab lies inside what sRGB can show, within `tolerance` of linear light."""
     rgb = lab_to_linear(lab)
     return bool(np.all(rgb >= -tolerance) and np.all(rgb <= 1 + tolerance))

@@ -165,10 +165,13 @@ def _decode_deep(data: bytes, orientation: int, profile: bytes | None) -> np.nda
         import cv2
 
         flags = cv2.IMREAD_UNCHANGED | cv2.IMREAD_ANYDEPTH
-        array = cv2.imdecode(np.frombuffer(data, np.uint8), flags)
-        if array is not None and array.ndim == 3:
+        decoded = cv2.imdecode(np.frombuffer(data, np.uint8), flags)
+        if decoded is None:
+            raise ValueError("not a picture")
+        array = decoded
+        if array.ndim == 3:
             array = array[..., [2, 1, 0, 3][: array.shape[2]]]
-    if array is None or array.ndim not in (2, 3) or array.dtype not in (np.uint8, np.uint16):
+    if array.ndim not in (2, 3) or array.dtype not in (np.uint8, np.uint16):
         raise ValueError("not a 16-bit colour or grey picture")
     if array.dtype == np.uint8:
         array = array.astype(np.uint16) * 257

@@ -99,11 +99,11 @@ def lay_of_picture(light: np.ndarray, valid: np.ndarray) -> Lay:
         if min(height, width) < 24:
             continue
         small = cv2.resize(light, (width, height), interpolation=cv2.INTER_AREA)
-        inside = cv2.resize(
+        covered = cv2.resize(
             valid.astype(np.uint8), (width, height), interpolation=cv2.INTER_NEAREST
         )
         # Gradients across the mask's edge are the mask's, not the surface's.
-        inside = cv2.erode(inside, np.ones((9, 9), np.uint8), borderValue=1) > 0
+        inside = cv2.erode(covered, np.ones((9, 9), np.uint8), borderValue=1) > 0
         smooth = cv2.GaussianBlur(small, (0, 0), 1.5)
         # The optimised 3 x 3 derivative of Scharr 2000: its angle errs by under 0.2 degrees.
         gx, gy = cv2.Scharr(smooth, cv2.CV_32F, 1, 0), cv2.Scharr(smooth, cv2.CV_32F, 0, 1)

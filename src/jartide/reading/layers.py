@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
@@ -213,13 +214,11 @@ def _describe(
     for place, k in enumerate(order):
         own = (seen == k) & whole
         colours = lab[_inner(own)]
-        if len(colours) < 30:
-            colours = lab[own] if own.any() else tones[k][None]
-        colour = np.median(colours, axis=0) if roles[k] not in LINE_ROLES else tones[k]
-        if roles[k] in LINE_ROLES and len(colours) >= 200:
-            colour = np.median(colours, axis=0)
+        # Fine lines have too few whole pixels for a median; their centres gave the tone.
+        enough = len(colours) >= (200 if roles[k] in LINE_ROLES else 30)
+        colour = np.median(colours, axis=0) if enough else tones[k]
         share = float(shapes.coverage[k])
-        half = jackknife_half_width(tiles, lambda keep, k=k: float((labels[keep] == k).mean()))
+        half = jackknife_half_width(tiles, partial(_share_of, labels, k))
         # Edges may be drawn a little inside or outside: a tenth of the mixed pixels.
         own_half = 0.005 + 0.1 * min(share, 1 - share) * (0.5 + unsure)
         lab_tuple = (float(colour[0]), float(colour[1]), float(colour[2]))
@@ -230,12 +229,18 @@ def _describe(
                 role=roles[k],
                 lab=lab_tuple if whole_tone[k] else None,
                 shown_lab=lab_tuple,
-                lab_de00=_colour_radius(colours, colour, roles[k] in LINE_ROLES),
+                lab_de00=_colour_radius(
+                    colours if enough else tones[k][None], colour, roles[k] in LINE_ROLES
+                ),
                 coverage=measured(share, own_half, half),
                 coverage_painted=_painted(painted[k], share, own_half, half, place == 0),
             )
         )
     return _named(layers)
+
+
+def _share_of(labels: np.ndarray, k: int, keep: np.ndarray) -> float:
+    return float((labels[keep] == k).mean())
 
 
 def _inner(mask: np.ndarray) -> np.ndarray:

@@ -108,9 +108,12 @@ def _fading(lines: CentreLines, sample: LineProfiles, chosen: np.ndarray) -> np.
     length = np.bincount(lines.piece, lines.step_px, count)
     in_net = np.bincount(net_of, length * chosen) / np.maximum(np.bincount(net_of, length), 1e-9)
     weight = np.bincount(sample.lines.piece, sample.weight_px, count)
-    width = np.bincount(sample.lines.piece, sample.weight_px * sample.width_px, count)
-    contrast = np.bincount(sample.lines.piece, sample.weight_px * sample.contrast_L, count)
-    width, contrast = (v / np.maximum(weight, 1e-9) for v in (width, contrast))
+
+    def mean(values: np.ndarray) -> np.ndarray:
+        total = np.bincount(sample.lines.piece, sample.weight_px * values, count)
+        return total / np.maximum(weight, 1e-9)
+
+    width, contrast = mean(sample.width_px), mean(sample.contrast_L)
     usual_width = weighted_percentile(width[chosen], length[chosen], 0.75)
     usual_contrast = weighted_percentile(contrast[chosen], length[chosen], 0.5)
     return (

@@ -36,9 +36,9 @@ class Measured:
     reason: Message | None = None
 
 
-def unknown(id: str, **parameters: object) -> Measured:
+def unknown(id: str, **parameters: str | int | float) -> Measured:
     """Return a value that can't be trusted, with the reason's message id."""
-    return Measured(value=None, reason=Message(id, **parameters))
+    return Measured(value=None, reason=Message(id, count=None, **parameters))
 
 
 def measured(

@@ -149,7 +149,8 @@ def _trace(
     # Cut at branches: beyond a fork a side twig must be long enough by itself.
     neighbours = cv2.filter2D(skeleton, cv2.CV_8U, np.ones((3, 3)), borderType=cv2.BORDER_CONSTANT)
     branches = (skeleton > 0) & (neighbours >= 4)
-    cut = skeleton & ~cv2.dilate(branches.astype(np.uint8), np.ones((3, 3), np.uint8))
+    cut = skeleton & (cv2.dilate(branches.astype(np.uint8), np.ones((3, 3), np.uint8)) == 0)
+    cut = cut.astype(np.uint8)
     _, pieces, stats, _ = cv2.connectedComponentsWithStats(cut, connectivity=8)
     # Twigs shorter than the line is thick are the skeleton's, not the painter's.
     twig = np.hypot(stats[:, 2], stats[:, 3]) < 6

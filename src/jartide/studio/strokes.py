@@ -56,8 +56,8 @@ class Strokes:
             (int(px), int(py))
             for px, py in zip(self.x / mm_per_px // block, self.y / mm_per_px // block, strict=True)
         }:
-            rows = slice(max(0, (by - 2) * block), max(0, (by + 3) * block))
-            near[rows, max(0, (bx - 2) * block) : max(0, (bx + 3) * block)] = True
+            band = slice(max(0, (by - 2) * block), max(0, (by + 3) * block))
+            near[band, max(0, (bx - 2) * block) : max(0, (bx + 3) * block)] = True
         rows, columns = np.nonzero(near)
         places = np.column_stack([columns + 0.5, rows + 0.5]) * mm_per_px
         # Several neighbours, since the widest of two strokes that meet decides.

@@ -104,10 +104,10 @@ def draw_tide(
 
 
 def _between(kit: Kit, share: float) -> QColor:
-    low, high = kit.colour("well"), kit.colour("raised")
-    return QColor(
-        *(round(a + (b - a) * share) for a, b in zip(low.getRgb(), high.getRgb(), strict=True))
-    )
+    """A tone of the land, from the well at its far end to raised at the target."""
+    far, near = kit.colour("well").red(), kit.colour("raised").red()  # all greys are true greys
+    tone = round(far + (near - far) * share)
+    return QColor(tone, tone, tone)
 
 
 def _discs(kit, x, y, w, marks, chosen, bow) -> list[tuple[float, float, float]]:

@@ -143,12 +143,9 @@ class BoardsStation(Station):
             self._comparison = None if photo is None else self.document.comparison(photo)
             self._show_rows(photo)
             self._show_tide()
-            self._distance.show_index(
-                min(
-                    range(len(DISTANCES_M)),
-                    key=lambda i: abs(DISTANCES_M[i] - self.document.finish.viewing_m),
-                )
-            )
+            wanted = self.document.finish.viewing_m
+            apart = [abs(metres - wanted) for metres in DISTANCES_M]
+            self._distance.show_index(apart.index(min(apart)))
         self.foot_changed.emit()
         self.update()
 
@@ -182,7 +179,8 @@ class BoardsStation(Station):
         self._rows.show_rows(rows, self._row)
 
     def _show_tide(self) -> None:
-        marks, place, expected = [], 0, None
+        marks: list[Mark] = []
+        place, expected = 0, None
         chosen = self.chosen()
         for board, photo in self.boards():
             comparison = None if photo is None else self.document.comparison(photo)
@@ -427,8 +425,8 @@ def _row(difference: Difference) -> DifferenceRow:
     pair = None
     if isinstance(difference.target, tuple) and isinstance(difference.board, tuple):
         pair = (
-            QColor(srgb_hex(difference.target)),  # type: ignore[arg-type]  # one Lab
-            QColor(srgb_hex(difference.board)),  # type: ignore[arg-type]
+            QColor(srgb_hex(difference.target)),
+            QColor(srgb_hex(difference.board)),
         )
     return DifferenceRow(
         quantity=difference.quantity,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRect, Qt, Signal
 from PySide6.QtGui import QImage, QPainter, QPaintEvent, QResizeEvent
@@ -26,6 +27,9 @@ from jartide.app.widgets.painted import current_theme, to_image
 from jartide.app.widgets.print_shelf import Print, PrintShelf
 from jartide.families import families
 from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.store.records import Finish, Job, Record
 
 SIDE = 348
 _PRINT, _PITCH = (208, 208), 436
@@ -222,8 +226,8 @@ class _Particulars(QWidget):
     def __init__(self, document: Document, parent: QWidget) -> None:
         super().__init__(parent)
         self._document = document
-        self._finish = None
-        self._job = None
+        self._finish: Finish | None = None
+        self._job: Job | None = None
         self.setAutoFillBackground(False)
         self._fields: dict[str, QLineEdit] = {}
         self._labels: list[tuple[QLabel, QWidget]] = []
@@ -248,7 +252,7 @@ class _Particulars(QWidget):
         label.setBuddy(field)
         self._labels.append((label, field))
 
-    def show_finish(self, finish) -> None:
+    def show_finish(self, finish: Finish | None) -> None:
         """Show a finish and its job."""
         self._finish = finish
         self._job = next(
@@ -285,29 +289,30 @@ class _Particulars(QWidget):
     def _save(self, key: str) -> None:
         if self._finish is None or self._job is None:
             return
-        if key == "family":
-            changed = replace(self._finish, family=self._family.currentData())
-            before = self._finish
-        elif key in ("job_name", "place"):
-            name = "name" if key == "job_name" else "place"
-            before = self._job
-            changed = replace(before, **{name: self._fields[key].text().strip()})
-        else:
-            name = "name" if key == "finish_name" else "note"
-            before = self._finish
-            changed = replace(before, **{name: self._fields[key].text().strip()})
+        before, changed = self._changed(key, self._job, self._finish)
         if not changed.name:
             self.show_finish(self._finish)  # a name can't be empty: show the old one again
-            return
-        if changed != before:
+        elif changed != before:
             self._document.change(tr("undo.particulars"), [before], [changed])
 
+    def _changed(self, key: str, job: Job, finish: Finish) -> tuple[Record, Job | Finish]:
+        """Return the record a field belongs to, as it was and with the field's value."""
+        if key == "family":
+            return finish, replace(finish, family=self._family.currentData())
+        text = self._fields[key].text().strip()
+        if key == "job_name":
+            return job, replace(job, name=text)
+        if key == "place":
+            return job, replace(job, place=text)
+        if key == "finish_name":
+            return finish, replace(finish, name=text)
+        return finish, replace(finish, note=text)
+
     def _remove_finish(self) -> None:
-        if self._finish is None or self._job is None:
+        workspace = self._document.workspace
+        if self._finish is None or self._job is None or workspace is None:
             return
-        others = [
-            f for f in self._document.workspace.finishes(self._job.id) if f.id != self._finish.id
-        ]
+        others = [f for f in workspace.finishes(self._job.id) if f.id != self._finish.id]
         records = [self._finish] if others else [self._finish, self._job]
         self._document.remove(tr("undo.removed", name=self._finish.name), *records)
 

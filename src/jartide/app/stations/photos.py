@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -24,7 +25,7 @@ from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.wording import tr
 
 if TYPE_CHECKING:
-    from jartide.photo.settings import PhotoSettings
+    from jartide.photo.settings import PhotoSettings, Point
     from jartide.store.records import Photo
 
 _SHELF_H = 152
@@ -238,7 +239,7 @@ class PhotosStation(Station):
         (w, h), s = preview.size, photo.settings
         if self._step == "corners":
             quad = ((0.15, 0.15), (0.85, 0.15), (0.85, 0.85), (0.15, 0.85))
-            corners = tuple((round(x * w), round(y * h)) for x, y in quad)
+            corners = _four([(round(x * w), round(y * h)) for x, y in quad])
             new = (
                 replace(s, corners=None, size_mm=None)
                 if s.corners
@@ -290,10 +291,11 @@ class PhotosStation(Station):
         if self._step in ("corners", "size") and s.corners is not None:
             corners = list(s.corners)
             corners[number] = to
-            new = replace(s, corners=tuple(corners))
+            new = replace(s, corners=_four(corners))
         elif self._step == "length" and s.known_length is not None:
-            name = "start" if number == 0 else "end"
-            new = replace(s, known_length=replace(s.known_length, **{name: to}))
+            known = s.known_length
+            moved = replace(known, start=to) if number == 0 else replace(known, end=to)
+            new = replace(s, known_length=moved)
         elif self._step == "grey" and s.neutral is not None:
             new = replace(
                 s, neutral=replace(s.neutral, rect=_stretched(s.neutral.rect, number, to))
@@ -465,6 +467,11 @@ def _marks(settings: PhotoSettings) -> Marks:
         length_label="" if known is None else f"{known.length_mm:g} mm",
         grey=grey,
     )
+
+
+def _four(points: Sequence[Point]) -> tuple[Point, Point, Point, Point]:
+    first, second, third, fourth = points
+    return first, second, third, fourth
 
 
 def _stretched(rect, number: int, to: tuple[float, float]):

@@ -93,10 +93,11 @@ class ReadingStation(Station):
         reading = None if target is None else self.document.reading(target)
         if target is not None:
             self.document.want_picture(target)
-        layers = [] if reading is None else list(reading.layers)
+        layers = () if reading is None else reading.layers
         if self._picked is not None and self._picked >= len(layers):
             self._picked = None
-        self._core.show_layers([_layer_row(layer, reading) for layer in layers], self._picked)
+        rows = [] if reading is None else [_layer_row(layer, reading) for layer in layers]
+        self._core.show_layers(rows, self._picked)
         self._show_surface(target)
         board = self._board_reading()
         self._lay_over.setVisible(board is not None)
@@ -258,7 +259,7 @@ class ReadingStation(Station):
         side = min(h - top - 26 - 72, pattern_x - 24 - 36 - 352 - 24)
         self._pane.setGeometry(24, top, side, side + 26)
         self._choice.move(24, top + side + 26 + 14)
-        core_x = 24 + side + 22
+        core_x = 24 + side + 12
         self._core.setGeometry(core_x, top, min(pattern_x - 24 - core_x, 420), side)
         inner = pattern_x + 24
         self._pattern.setGeometry(inner, 66, _COLUMN - 48, h - 66 - 64)
@@ -278,7 +279,7 @@ class ReadingStation(Station):
         if reading is not None and reading.size_mm is not None:
             words = f"{reading.size_mm[0]:.0f} × {reading.size_mm[1]:.0f} mm"
             kit.text(24 + advance + 16, 20, words, 15, 400, "ink2")
-        core_x = self._core.x() + 14
+        core_x = self._core.x() + 24
         advance = kit.text(core_x, 16, tr("reading.core"), 20, 700)
         kit.text(
             core_x + advance + 16,

@@ -15,7 +15,9 @@ from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
 CORE_W = 80
-_LIST_X = 134
+# Room on the left for the picked stratum to slide into, and its accent.
+_CORE_X = 24
+_LIST_X = 144
 _LEAST_ROW = 62
 
 
@@ -63,7 +65,7 @@ class CoreList(Painted):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position()
-        if at.x() <= CORE_W + 20:
+        if at.x() <= _CORE_X + CORE_W + 6:
             y = float(self.height())
             for number, height in enumerate(stratum_heights(self._strata(), self.height())):
                 if y - height <= at.y() < y:
@@ -95,7 +97,7 @@ class CoreList(Painted):
         strata = self._strata()
         if not strata:
             strata = [Stratum(colour=None, coverage=0.3)] * 4
-        middles = draw_core(kit, 14, 0, CORE_W, self.height(), strata, self._picked)
+        middles = draw_core(kit, _CORE_X, 0, CORE_W, self.height(), strata, self._picked)
         height, right = self._row_height(), self.width()
         for number, row in enumerate(self._rows):
             top = self._row_top(number)
@@ -128,7 +130,7 @@ class CoreList(Painted):
                 kit.box(_LIST_X + 4, top + 2, right - _LIST_X - 4, height - 8, "accent", 2, 9)
 
     def _leader(self, kit: Kit, start: float, end: float) -> None:
-        x = 14 + CORE_W + 6
+        x = _CORE_X + CORE_W + 6
         path = QPainterPath(QPointF(x, start))
         path.lineTo(x + 8, start)
         path.cubicTo(QPointF(x + 26, start), QPointF(x + 20, end), QPointF(x + 42, end))

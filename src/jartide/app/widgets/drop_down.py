@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QPointF
-from PySide6.QtGui import QPainter
+from PySide6.QtCore import QPointF
+from PySide6.QtGui import QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QComboBox
 
 from jartide.app.kit import Kit
@@ -13,7 +13,7 @@ from jartide.app.widgets.painted import current_theme
 class DropDown(QComboBox):
     """Qt's own list, but its arrow is drawn in the theme's ink."""
 
-    def paintEvent(self, event: QEvent) -> None:
+    def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
         painter = QPainter(self)
         kit = Kit(painter, current_theme())
@@ -21,6 +21,6 @@ class DropDown(QComboBox):
         kit.polygon([QPointF(x - 5, y), QPointF(x + 5, y), QPointF(x, y + 6)], "ink2")
         painter.end()
 
-    def wheelEvent(self, event: QEvent) -> None:
+    def wheelEvent(self, event: QWheelEvent) -> None:
         """Leave the wheel to the page: a choice must not change in passing."""
         event.ignore()

@@ -1,0 +1,1 @@
+"""Errors against simulated truth, with fixed seeds: `make accuracy`."""

@@ -1,0 +1,48 @@
+"""Measure surfaces whose truth is known and print the errors beside their goals.
+
+    python -m accuracy [--quick] [--keep]
+
+`--quick` measures one seed of each surface and compares with the last kept
+results, so that a regression is seen; `--keep` writes accuracy/results.json.
+Exit status 1 when a goal is missed or an error has grown.
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+
+from accuracy.boards import board_rows
+from accuracy.rows import Row
+from accuracy.surfaces import surface_rows
+
+RESULTS = Path(__file__).parent / "results.json"
+# Other processors round differently in the last digits: growth below this is none.
+_SLACK = 1.25
+
+
+def main(arguments: list[str]) -> int:
+    quick = "--quick" in arguments
+    rows = [*surface_rows(quick), *board_rows(quick)]
+    kept = json.loads(RESULTS.read_text(encoding="utf-8")) if RESULTS.exists() else {}
+    failed = False
+    print(f"{'measure':52} {'error':>9} {'goal':>9} {'last kept':>10}")
+    for row in rows:
+        last = kept.get(row.name)
+        missed = row.error > row.goal
+        grown = last is not None and row.error > max(_SLACK * last, last + 0.05 * row.goal)
+        failed |= missed or grown
+        note = "MISSED" if missed else "GROWN" if grown else ""
+        shown = "" if last is None else f"{last:.3f}"
+        print(f"{row.name:52} {row.error:9.3f} {row.goal:9.3f} {shown:>10} {note}")
+    if "--keep" in arguments:
+        everything: dict[str, float] = {**kept, **{row.name: round(row.error, 4) for row in rows}}
+        RESULTS.write_text(json.dumps(everything, indent=1, sort_keys=True) + "\n",
+                           encoding="utf-8")
+    print(Row.summary(rows))
+    return int(failed)
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
