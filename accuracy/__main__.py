@@ -38,8 +38,9 @@ def main(arguments: list[str]) -> int:
         print(f"{row.name:52} {row.error:9.3f} {row.goal:9.3f} {shown:>10} {note}")
     if "--keep" in arguments:
         everything: dict[str, float] = {**kept, **{row.name: round(row.error, 4) for row in rows}}
-        RESULTS.write_text(json.dumps(everything, indent=1, sort_keys=True) + "\n",
-                           encoding="utf-8")
+        RESULTS.write_text(
+            json.dumps(everything, indent=1, sort_keys=True) + "\n", encoding="utf-8"
+        )
     print(Row.summary(rows))
     return int(failed)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 
@@ -14,13 +15,14 @@ from jartide.photo.settings import PhotoSettings, Rect
 from jartide.photo.square import UNIT_SQUARE, aspect_ratio, check_corners, homography, transform
 from jartide.wording import Message
 
-# Readings work on at most this many pixels: the finest veins a photo of a
-# whole board can show stay 3 px wide, and a reading stays near a second.
-READING_PIXELS = 1_200_000
+# Readings work on this many pixels. A photo of up to half as many again is taken
+# as it is: pixels averaged from a larger photo are sharper than a camera's own.
+READING_PIXELS = 900_000
+_AS_TAKEN = 1.67
 
 
 def prepare(photo: Photo, settings: PhotoSettings, max_pixels: int = READING_PIXELS) -> Picture:
-    """Return the flat picture of the surface, at most `max_pixels` large, never enlarged.
+    """Return the flat picture of the surface, about `max_pixels` large, never enlarged.
 
     Raises
     ------
@@ -116,11 +118,15 @@ def _reduce_photo(photo: Photo, code: np.ndarray, size: tuple[int, int]) -> np.n
     out = np.empty((size[1], size[0], 3), np.float32)
     # Strip edges fall on whole rows of the result, so every strip averages exactly.
     step = max(1, size[1] // 12)
-    for top in range(0, size[1], step):
+
+    def reduce_strip(top: int) -> None:
         bottom = min(top + step, size[1])
         first = round(top * height / size[1])
         last = round(bottom * height / size[1])
         out[top:bottom] = _reduce(photo.linear(code[first:last]), (size[0], bottom - top))
+
+    with ThreadPoolExecutor(2) as pool:
+        list(pool.map(reduce_strip, range(0, size[1], step)))
     return out
 
 
@@ -132,7 +138,8 @@ def _cut_out(
     if settings.region is not None:
         code = crop(photo, settings.region, "word.region")
     height, width = code.shape[:2]
-    factor = max(1.0, math.sqrt(width * height / max_pixels))
+    factor = math.sqrt(width * height / max_pixels)
+    factor = 1.0 if factor**2 <= _AS_TAKEN else factor
     size = (max(1, round(width / factor)), max(1, round(height / factor)))
     rgb = _reduce_photo(photo, code, size)
     reduced = width / size[0]
@@ -156,7 +163,8 @@ def _squared(
     sides_px = np.linalg.norm(np.roll(quad, -1, axis=0) - quad, axis=1)
     # As fine as the nearer edges show it: finer would only enlarge.
     finest = max(sides_px[[0, 2]].max() / extent[0], sides_px[[1, 3]].max() / extent[1])
-    per_unit = min(finest, math.sqrt(max_pixels / (extent[0] * extent[1])))
+    per_unit = math.sqrt(max_pixels / (extent[0] * extent[1]))
+    per_unit = finest if finest**2 <= _AS_TAKEN * per_unit**2 else per_unit
     size = (max(2, round(extent[0] * per_unit)), max(2, round(extent[1] * per_unit)))
     per_unit = size[0] / extent[0]
 

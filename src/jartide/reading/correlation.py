@@ -11,7 +11,7 @@ from scipy import fft
 
 from jartide.reading.measured import Measured, measured, unknown
 
-_MOST_PX = 420
+_MOST_PX = 300
 # Fewer correlation areas than this in the region, and the value is a guess.
 _LEAST_AREAS = 9
 

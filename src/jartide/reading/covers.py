@@ -14,7 +14,7 @@ from jartide.colour.spaces import lab_to_linear
 from jartide.reading.tones import nearest_tone
 
 # A pixel flatter than this shows one tone whole.
-_WHOLE = 0.2
+_WHOLE = 0.35
 # How far an edge is followed to either side, picture pixels.
 _REACH_PX = 4
 

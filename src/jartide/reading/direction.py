@@ -107,14 +107,16 @@ def lay_of_picture(light: np.ndarray, valid: np.ndarray) -> Lay:
         smooth = cv2.GaussianBlur(small, (0, 0), 1.5)
         # The optimised 3 x 3 derivative of Scharr 2000: its angle errs by under 0.2 degrees.
         gx, gy = cv2.Scharr(smooth, cv2.CV_32F, 1, 0), cv2.Scharr(smooth, cv2.CV_32F, 0, 1)
-        gx, gy, inside = gx[4:-4, 4:-4], gy[4:-4, 4:-4], inside[4:-4, 4:-4]
+        # Smoothed neighbours say the same: every other pixel both ways is enough.
+        gx, gy, inside = (plane[4:-4:2, 4:-4:2] for plane in (gx, gy, inside))
         rows, columns = np.nonzero(inside)
-        energy = (gx**2 + gy**2)[rows, columns]
+        gx, gy = gx[rows, columns], gy[rows, columns]
+        energy = gx**2 + gy**2
         if energy.sum() <= 0:
             continue
         # A few very strong edges must not rule: their energy is capped.
         energy = np.minimum(energy, 12 * energy.mean())
-        angles.append(np.degrees(np.arctan2(-gy, gx))[rows, columns] + 90)
+        angles.append(np.degrees(np.arctan2(-gy, gx)) + 90)
         weights.append(energy / energy.sum())
         tiles.append(tile_of(rows, columns, inside.shape))
     if not angles:

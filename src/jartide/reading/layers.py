@@ -37,10 +37,12 @@ from jartide.wording import Message
 
 # A line shows its own colour at its centre when it covers at least this much there.
 WHOLE_COVER = 0.9
+# A layer of which pixels lie no deeper than this, in the mean, is all rim.
+_RIM_DEPTH_PX = 1.7
 # What is seen on less than this is no layer.
 LEAST_COVERAGE = 0.002
 # Pixels that are counted for tones; more only cost time.
-_SAMPLE_PX = 300_000
+_SAMPLE_PX = 120_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -86,6 +88,10 @@ def read_layers(
         tones, whole_tone = tones[share >= LEAST_COVERAGE], whole_tone[share >= LEAST_COVERAGE]
         seen, whole = assign(calm, rgb_linear, flat, tones)
     shapes = shapes_of(seen, valid, _line_evidence(profiles, tones), family.lines_most)
+    while (rim := _rim(shapes, tones)) is not None:
+        tones, whole_tone = np.delete(tones, rim, axis=0), np.delete(whole_tone, rim)
+        seen, whole = assign(calm, rgb_linear, flat, tones)
+        shapes = shapes_of(seen, valid, _line_evidence(profiles, tones), family.lines_most)
     ground = find_ground(shapes, tones, family)
     roles = roles_of(shapes, ground, family, mm_per_px)
     order = paint_order(shapes, roles, ground)
@@ -172,6 +178,21 @@ def _is_thinned(colour: np.ndarray, stronger: list[np.ndarray], tones: np.ndarra
                 if delta_e_2000(colour, mixed) < 1.5 * SAME_DE00:
                     return True
     return False
+
+
+def _rim(shapes: Shapes, tones: np.ndarray) -> int | None:
+    """Return a tone that is only the half-covered rim between two others, or None.
+
+    It is a pixel or two deep, touches both, and its colour is a mixture of theirs.
+    """
+    for k in np.flatnonzero(shapes.depth_px < _RIM_DEPTH_PX):
+        touching = shapes.contact[k] / max(shapes.contact[k].sum(), 1e-9)
+        beside = [int(j) for j in np.flatnonzero(touching >= 0.12)]
+        pairs = [(i, j) for i in beside for j in beside if i < j]
+        for i, j in pairs:
+            if _is_thinned(tones[k], [tones[i]], tones[j][None]):
+                return int(k)
+    return None
 
 
 def _line_evidence(profiles: LineProfiles, tones: np.ndarray) -> list[LineEvidence]:

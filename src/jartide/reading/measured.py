@@ -77,7 +77,7 @@ def jackknife_half_width(
     statistic : of a boolean (N,) of kept samples
     period : 180 for axial angles, whose differences wrap
     """
-    used = np.unique(tiles)
+    used = np.flatnonzero(np.bincount(tiles, minlength=1))
     if used.size < 3:
         return float("inf")
     left_out = np.array([statistic(tiles != tile) for tile in used])

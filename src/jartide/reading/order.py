@@ -72,6 +72,7 @@ class Shapes:
     line_likeness : (K,) how much each is made of lines
     roundness : (K,) of its pieces, 1 for discs, weighted by area
     piece_px : (K,) usual area of one piece, pixels
+    depth_px : (K,) mean distance of its pixels to its edge
     """
 
     coverage: np.ndarray
@@ -80,6 +81,7 @@ class Shapes:
     line_likeness: np.ndarray
     roundness: np.ndarray
     piece_px: np.ndarray
+    depth_px: np.ndarray
 
 
 def shapes_of(
@@ -89,52 +91,27 @@ def shapes_of(
 
     A layer that covers more than `lines_most` is hardly one of lines.
     """
-    import cv2
-
     count = len(lines)
     masks = [((seen == k) & valid) for k in range(count)]
     area = np.array([m.sum() for m in masks], float)
     total = max(valid.sum(), 1)
-    contact = np.zeros((count, count))
-    borders: dict[tuple[int, int], tuple[np.ndarray, np.ndarray]] = {}
-    for axis in (0, 1):
-        first = seen[:-1] if axis == 0 else seen[:, :-1]
-        second = seen[1:] if axis == 0 else seen[:, 1:]
-        inside = (valid[:-1] & valid[1:]) if axis == 0 else (valid[:, :-1] & valid[:, 1:])
-        rows, columns = np.nonzero((first != second) & inside)
-        pair_low = np.minimum(first[rows, columns], second[rows, columns])
-        pair_high = np.maximum(first[rows, columns], second[rows, columns])
-        for i in range(count):
-            for j in range(i + 1, count):
-                at = (pair_low == i) & (pair_high == j)
-                contact[i, j] += at.sum()
-                old = borders.get((i, j), (np.zeros(0, int), np.zeros(0, int)))
-                borders[i, j] = (
-                    np.concatenate([old[0], rows[at]]),
-                    np.concatenate([old[1], columns[at]]),
-                )
-    contact += contact.T
-    bulge = np.zeros((count, count))
+    low, high, rows, columns = _boundary(seen, valid)
+    pair = low.astype(int) * count + high
+    contact = np.bincount(pair, minlength=count**2).astype(float).reshape(count, count)
+    lean = np.zeros(count**2)
     for disc in _DISCS_PX:
         # Reduced by half: the disc is wide, the share inside it needs no finer grid.
-        small = [
-            cv2.GaussianBlur(
-                cv2.resize(m.astype(np.float32), None, fx=0.5, fy=0.5), (0, 0), disc / 2
-            )
-            for m in masks
-        ]
-        for (i, j), (rows, columns) in borders.items():
-            if rows.size == 0:
-                continue
-            at = (
-                np.minimum(rows // 2, small[0].shape[0] - 1),
-                np.minimum(columns // 2, small[0].shape[1] - 1),
-            )
-            share_i, share_j = small[i][at].mean(), small[j][at].mean()
-            lean = share_j / max(share_i + share_j, 1e-6) - 0.5
-            bulge[i, j] += lean / len(_DISCS_PX)
-            bulge[j, i] -= lean / len(_DISCS_PX)
-    roundness, piece, slender = zip(*(_pieces(m) for m in masks), strict=True)
+        shares = np.stack([_disc_share(m, disc) for m in masks])
+        at = (
+            np.minimum(rows // 2, shares.shape[1] - 1),
+            np.minimum(columns // 2, shares.shape[2] - 1),
+        )
+        share_low, share_high = shares[low, *at], shares[high, *at]
+        part = share_high / np.maximum(share_low + share_high, 1e-6) - 0.5
+        lean += np.bincount(pair, part, count**2) / len(_DISCS_PX)
+    bulge = (lean / np.maximum(contact.ravel(), 1)).reshape(count, count)
+    contact, bulge = contact + contact.T, bulge - bulge.T
+    roundness, piece, slender, depth = zip(*(_pieces(m) for m in masks), strict=True)
     return Shapes(
         coverage=area / total,
         contact=contact / max(contact.sum() / 2, 1),
@@ -145,11 +122,33 @@ def shapes_of(
         - 4 * np.log(np.maximum(area / total / lines_most, 1)),
         roundness=np.array(roundness),
         piece_px=np.array(piece),
+        depth_px=np.array(depth),
     )
 
 
-def _pieces(mask: np.ndarray) -> tuple[float, float, float]:
-    """Return roundness, usual area and slenderness of the connected pieces of one layer.
+def _boundary(seen: np.ndarray, valid: np.ndarray):
+    """Return the lower and higher layer, row and column, (N,) each, of every boundary pixel."""
+    found = []
+    for first, second, inside in (
+        (seen[:-1], seen[1:], valid[:-1] & valid[1:]),
+        (seen[:, :-1], seen[:, 1:], valid[:, :-1] & valid[:, 1:]),
+    ):
+        rows, columns = np.nonzero((first != second) & inside)
+        one, other = first[rows, columns], second[rows, columns]
+        found.append((np.minimum(one, other), np.maximum(one, other), rows, columns))
+    return tuple(np.concatenate(parts) for parts in zip(*found, strict=True))
+
+
+def _disc_share(mask: np.ndarray, disc_px: float) -> np.ndarray:
+    """Return the share of a layer in a soft disc round each pixel, at half the size."""
+    import cv2
+
+    small = cv2.resize(mask.astype(np.float32), None, fx=0.5, fy=0.5)
+    return cv2.GaussianBlur(small, (0, 0), disc_px / 2)
+
+
+def _pieces(mask: np.ndarray) -> tuple[float, float, float, float]:
+    """Return roundness, usual area, slenderness and mean depth of the connected pieces of one layer.
 
     All are weighted by area, so that chance pixels, which are many, count little.
     Slenderness is a piece's extent over four times its mean depth, its width if
@@ -163,7 +162,7 @@ def _pieces(mask: np.ndarray) -> tuple[float, float, float]:
     around = np.array([cv2.arcLength(c, True) for c in contours])
     large = area >= 6
     if not large.any():
-        return 0.0, 0.0, 0.0
+        return 0.0, 0.0, 0.0, 0.0
     area, around = area[large], around[large]
     roundness = np.clip(4 * np.pi * area / np.maximum(around, 1) ** 2, 0, 1)
 
@@ -177,6 +176,7 @@ def _pieces(mask: np.ndarray) -> tuple[float, float, float]:
         float(np.average(roundness, weights=area)),
         float(np.average(area, weights=area)),
         float(slender),
+        float(depth[mask].mean()),
     )
 
 

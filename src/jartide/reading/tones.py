@@ -17,6 +17,9 @@ SAME_DE00 = 3.0
 MAX_TONES = 8
 # Grid step of the histogram in L*, a*, b*.
 _STEP = 1.0
+# A tone this near to one of which there is so much more is no tone of its own.
+_SHADING_DE00 = 4.5
+_SHADING_SHARE = 0.2
 # Two peaks are one when the lowest density between them is above this share of the lower peak.
 _VALLEY = 0.80
 
@@ -103,7 +106,7 @@ def _one_hill(peak, other, height, at) -> bool:
 
 def _settle(tones: np.ndarray, lab: np.ndarray, weight: np.ndarray, spread) -> np.ndarray:
     """Move each tone to the weighted middle of the colours right around it."""
-    sample = np.linspace(0, len(lab) - 1, min(len(lab), 60_000)).astype(int)
+    sample = np.linspace(0, len(lab) - 1, min(len(lab), 20_000)).astype(int)
     colours, weights = lab[sample].astype(float), weight[sample].astype(float)
     settled = tones.astype(float).copy()
     for _ in range(3):
@@ -119,7 +122,7 @@ def _by_share(
     tones: np.ndarray, lab: np.ndarray, weight: np.ndarray, least_share: float
 ) -> np.ndarray:
     """Merge what the eye would not part, drop what hardly occurs, sort by share."""
-    sample = np.linspace(0, len(lab) - 1, min(len(lab), 60_000)).astype(int)
+    sample = np.linspace(0, len(lab) - 1, min(len(lab), 40_000)).astype(int)
     while True:
         nearest = nearest_tone(lab[sample], tones)
         share = np.bincount(nearest, weight[sample], len(tones)) / weight[sample].sum()
@@ -132,6 +135,11 @@ def _by_share(
             i, j = np.unravel_index(apart.argmin(), apart.shape)
             merged = np.average(tones[[i, j]], axis=0, weights=share[[i, j]] + 1e-12)
             tones = np.vstack([np.delete(tones, [i, j], axis=0), merged])
+            continue
+        # A slight tone close to a common one is that tone's own shading, or its mixture.
+        slight = (apart < _SHADING_DE00) & (share[:, None] < _SHADING_SHARE * share[None])
+        if slight.any():
+            tones = np.delete(tones, np.flatnonzero(slight.any(axis=1))[0], axis=0)
             continue
         if len(tones) > MAX_TONES:
             tones = np.delete(tones, share.argmin(), axis=0)

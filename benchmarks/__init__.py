@@ -1,0 +1,1 @@
+"""Times, as ratios against a baseline of the same run: `make bench`."""

@@ -1,0 +1,136 @@
+"""Print what the work costs beside its goal.
+
+    python -m benchmarks
+
+Every row is a ratio of medians: the work against a named baseline that runs in
+turn with it, so that a slow or busy machine slows both.
+"""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from jartide.studio.camera import Camera, photograph
+from jartide.studio.marble import draw_marble
+
+RUNS = 5
+
+
+def main() -> int:
+    with tempfile.TemporaryDirectory() as folder:
+        photo = Path(folder) / "twelve-megapixels.jpg"
+        surface = draw_marble((400, 300), 0.1, 5)
+        # As a phone writes it: sensor noise and high quality make 4 to 6 MB.
+        phone = Camera(noise=3.0, quality=95)
+        photo.write_bytes(photograph(surface.rgb_linear, 5, camera=phone))
+        rows = [*reading_rows(photo), *window_rows()]
+    missed = 0
+    print(f"{'what':58} {'figure':>9} {'goal':>8}")
+    for name, figure, goal, unit in rows:
+        note = "" if figure <= goal else "MISSED"
+        missed += figure > goal
+        print(f"{name:58} {figure:9.2f} {goal:8.2f} {unit} {note}")
+    return int(missed > 0)
+
+
+def _child(code: str, *arguments: str) -> list[float]:
+    """Run code in a fresh interpreter and return the numbers it prints."""
+    found = subprocess.run(
+        [sys.executable, "-c", code, *arguments],
+        capture_output=True,
+        text=True,
+        check=True,
+        env={**os.environ, "QT_QPA_PLATFORM": os.environ.get("QT_QPA_PLATFORM", "offscreen")},
+    )
+    return [float(word) for word in found.stdout.split()]
+
+
+READ = """
+import sys, time
+from PIL import Image
+path = sys.argv[1]
+from jartide.photo.load import load_photo
+from jartide.photo.prepare import prepare
+from jartide.photo.settings import PhotoSettings
+from jartide.reading.read import read_picture
+import cv2, scipy.stats, skimage.morphology, pillow_heif  # imports are no part of the work
+decode, whole = [], []
+for _ in range(int(sys.argv[2]) + 1):
+    start = time.perf_counter()
+    with Image.open(path) as image:
+        image.load()
+    decode.append(time.perf_counter() - start)
+    start = time.perf_counter()
+    picture = prepare(load_photo(path), PhotoSettings(mm_per_px=0.1))
+    read_picture(picture, "marble")
+    whole.append(time.perf_counter() - start)
+import statistics
+# Of this process alone: what getrusage says includes the parent it was forked from.
+status = open("/proc/self/status").read()
+peak = int(status.split("VmHWM:")[1].split()[0]) / 1e6
+print(statistics.median(decode[1:]), statistics.median(whole[1:]), peak)
+"""
+
+
+def reading_rows(photo: Path):
+    """A 12-megapixel JPEG opened, prepared and read, against Pillow's bare decode."""
+    decode, whole, peak = _child(READ, str(photo), str(RUNS))
+    print(f"(bare decode {decode * 1000:.0f} ms, whole {whole * 1000:.0f} ms)", file=sys.stderr)
+    yield "12 MP JPEG opened, prepared, read / bare decode", whole / decode, 20.0, "times"
+    yield "its peak memory", peak, 1.0, "GB"
+
+
+EMPTY = """
+import sys
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication, QMainWindow
+application = QApplication([])
+class Window(QMainWindow):
+    def paintEvent(self, event):
+        super().paintEvent(event)
+        QTimer.singleShot(0, application.quit)
+window = Window()
+window.resize(1280, 800)
+window.show()
+application.exec()
+"""
+OURS = """
+import sys
+from PySide6.QtCore import QTimer
+from jartide.app.document import Document
+from jartide.app.main import make_application
+from jartide.app.window import MainWindow
+application = make_application()
+window = MainWindow(Document())
+painted = window.jobs.paintEvent
+def paint(event):
+    painted(event)
+    QTimer.singleShot(0, application.quit)
+window.jobs.paintEvent = paint
+window.show()
+application.exec()
+"""
+
+
+def window_rows():
+    """Our window from the start of the process to its first painting, against an empty one."""
+    times: dict[str, list[float]] = {EMPTY: [], OURS: []}
+    for number in range(RUNS + 1):
+        for code, found in times.items():
+            start = time.perf_counter()
+            _child(code)
+            if number:
+                found.append(time.perf_counter() - start)
+    empty, ours = (statistics.median(found) for found in times.values())
+    print(f"(empty window {empty * 1000:.0f} ms, ours {ours * 1000:.0f} ms)", file=sys.stderr)
+    yield "window shown / empty PySide6 window", ours / empty, 3.0, "times"
+
+
+if __name__ == "__main__":
+    sys.exit(main())
