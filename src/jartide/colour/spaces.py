@@ -87,7 +87,8 @@ def lab_to_linear(lab: ArrayLike) -> np.ndarray:
 def lightness(rgb_linear: np.ndarray) -> np.ndarray:
     """Return L*, (...), of linear sRGB: the first of `linear_to_lab`, at a third of its cost."""
     rgb_linear = np.asarray(rgb_linear)
-    y = np.maximum(rgb_linear @ RGB_TO_XYZ[1].astype(rgb_linear.dtype), 0)
+    row = (RGB_TO_XYZ[1] / WHITE_D65[1]).astype(rgb_linear.dtype)
+    y = np.maximum(rgb_linear @ row, 0)
     return np.where(y > _EPSILON, 116 * np.cbrt(y) - 16, _KAPPA * y)
 
 

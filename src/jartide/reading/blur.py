@@ -68,8 +68,10 @@ def without_blur(
     bar = u * s
     # The last 3 % of a measured edge are left: a blur never explains a softness whole.
     own = np.sqrt(np.maximum(s**2 - blur_px**2, (0.03 * s) ** 2))
-    own_u = np.clip(bar / own, table_u[0], table_u[-1])
-    return own * np.interp(own_u, table_u, width), own * np.interp(own_u, table_u, softness)
+    own_u = np.maximum(bar / own, table_u[0])
+    # Beyond the table a bar is sharp, and as wide as it is.
+    own_width = np.where(own_u > table_u[-1], bar, own * np.interp(own_u, table_u, width))
+    return own_width, own * np.interp(own_u, table_u, softness)
 
 
 def picture_blur_px(reduced: float, sharpest_edge_px: float | None) -> tuple[float, float, float]:

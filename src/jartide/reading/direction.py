@@ -131,7 +131,9 @@ def _lay_of_sums(angle_deg: np.ndarray, weight: np.ndarray, tiles: np.ndarray) -
     """As `lay_of_samples`, for millions of samples: first summed per tile and 2 degrees."""
     step = 2.0
     bins = int(180 / step)
-    index = (angle_deg % 180 / step).astype(int) % bins
-    sums = np.bincount(tiles * bins + index, weight, 16 * bins)
-    angle = np.tile((np.arange(bins) + 0.5) * step, 16)
+    angle_deg = angle_deg % 180
+    index = tiles * bins + (angle_deg / step).astype(int) % bins
+    sums = np.bincount(index, weight, 16 * bins)
+    # The mean angle of each bin, not its middle: a pure direction keeps its decimals.
+    angle = np.bincount(index, weight * angle_deg, 16 * bins) / np.maximum(sums, 1e-30)
     return lay_of_samples(angle, sums, np.repeat(np.arange(16), bins), own_half_deg=1.0)

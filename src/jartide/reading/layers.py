@@ -246,7 +246,7 @@ def _describe(
         layers.append(
             Layer(
                 id=f"L{place + 1}",
-                name=Message("layer.name"),
+                name=Message("layer.ground"),  # named when all are known
                 role=roles[k],
                 lab=lab_tuple if whole_tone[k] else None,
                 shown_lab=lab_tuple,

@@ -71,7 +71,9 @@ def line_pieces(
     chosen |= _fading(centre_lines, sample, chosen)
     layer_of_piece = of_lines.argmax(axis=1)
     lines = centre_lines.kept(chosen[centre_lines.piece])
-    profiles = _standing_for_all(measure_profiles(rgb_linear, lines, rng), lines)
+    # At the picture's border a line is cut, and what can be seen of it misleads.
+    inner = lines.kept(lines.is_inner(rgb_linear.shape))
+    profiles = _standing_for_all(measure_profiles(rgb_linear, inner, rng), lines)
     return LinePieces(
         lines=lines,
         layer=layer_of_piece[lines.piece],
@@ -158,7 +160,10 @@ def measure_lines(
     width_low, soft_low = without_blur(shown_width, shown_soft, most)
     width_high, soft_high = without_blur(shown_width, shown_soft, least)
 
-    lay = lay_of_samples(lines.normal_deg + 90, lines.step_px, line_tiles, own_half_deg=0.8)
+    inner = lines.is_inner(shape)
+    lay = lay_of_samples(
+        lines.normal_deg[inner] + 90, lines.step_px[inner], line_tiles[inner], own_half_deg=0.8
+    )
     contrast = profiles.contrast_L[use]
     return Lines(
         width_mm=_width_spread((width_low, width, width_high), weight, tiles, mm_per_px),

@@ -167,7 +167,9 @@ def _pieces(mask: np.ndarray) -> tuple[float, float, float, float]:
     roundness = np.clip(4 * np.pi * area / np.maximum(around, 1) ** 2, 0, 1)
 
     count, labels, stats, _ = cv2.connectedComponentsWithStats(image, connectivity=8)
-    depth = cv2.distanceTransform(image, cv2.DIST_L2, 3)
+    # Bordered, since a piece ends where the picture does.
+    bordered = cv2.copyMakeBorder(image, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
+    depth = cv2.distanceTransform(bordered, cv2.DIST_L2, 3)[1:-1, 1:-1]
     pixels = stats[1:, cv2.CC_STAT_AREA].astype(float)
     mean_depth = np.bincount(labels.ravel(), depth.ravel(), count)[1:] / pixels
     extent = np.hypot(stats[1:, cv2.CC_STAT_WIDTH], stats[1:, cv2.CC_STAT_HEIGHT])

@@ -101,7 +101,10 @@ def _measure(
 
     # The crest may lie beside the skeleton: look for it within the line's own scale.
     near = np.abs(t) <= np.maximum(lines.scale_px, 1.0)[:, None]
-    peak_at = np.argmax(np.where(near, value, -np.inf), axis=1)
+    # On the flat top of a wide line the middle is meant, not the first of equals.
+    span = np.ptp(value, axis=1)[:, None]
+    preferred = value - 0.05 * span * np.abs(t) / np.maximum(lines.scale_px, 1.0)[:, None]
+    peak_at = np.argmax(np.where(near, preferred, -np.inf), axis=1)
     half_1 = _half_width_once(value, t, peak_at)
     left, right, left_soft, right_soft, centre, sides = _edges(value, t, peak_at, half_1)
 

@@ -43,7 +43,10 @@ def _message_in(data: dict) -> Message:
 
 def settings_revision(settings: PhotoSettings) -> str:
     """Return a short name for exactly these settings; undoing an edit brings it back."""
-    text = json.dumps(converter().unstructure(settings), sort_keys=True)
+    # Through the types once: 400 and 400.0 are the same size, before saving and after.
+    plain = converter().unstructure(settings)
+    plain = converter().unstructure(converter().structure(plain, PhotoSettings))
+    text = json.dumps(plain, sort_keys=True)
     return hashlib.sha256(text.encode()).hexdigest()[:16]
 
 

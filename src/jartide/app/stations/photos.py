@@ -393,7 +393,7 @@ class PhotosStation(Station):
         room = column - 20 - 24 - 24 - 24  # for both photos
         # The photo as taken is as high as there is room; the squared one takes what is left.
         taken = min(round((h - top - 18) * self._view.aspect()), round(room * 0.66))
-        flat = min(room - taken, h - top - 96)
+        flat = min(room - taken, h - top - 122)
         self._view.setGeometry(24, top, taken, h - top - 18)
         self._pane.setGeometry(24 + taken + 24, top, flat, min(flat + 26, h - top - 70))
         self._use.move(self._pane.x(), self._pane.y() + self._pane.height() + 34)

@@ -1,0 +1,45 @@
+"""A real window on a workspace of its own."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import QEventLoop
+from PySide6.QtWidgets import QApplication
+
+from jartide.app.document import Document
+from jartide.app.main import make_application
+from jartide.app.widgets.painted import choose_theme
+from jartide.app.window import MainWindow
+
+
+@pytest.fixture(scope="session")
+def qapp():
+    return make_application()
+
+
+def settle(qtbot, window):
+    """Wait until no work is under way and its answers are shown."""
+    qtbot.waitUntil(lambda: not window.document.runner.busy, timeout=60_000)
+    QApplication.instance().processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
+
+
+@pytest.fixture
+def open_window(qtbot, tmp_path):
+    """Open windows on one workspace; all are closed at the end."""
+    opened = []
+
+    def start(demo=False, folder=None):
+        choose_theme("day")
+        document = Document()
+        window = MainWindow(document)
+        qtbot.addWidget(window)
+        window.show()
+        opened.append(window)
+        with qtbot.waitSignal(document.opened, timeout=30_000):
+            document.open(folder or tmp_path / "workspace", demo=demo)
+        settle(qtbot, window)
+        return window
+
+    yield start
+    for window in opened:
+        window.close()

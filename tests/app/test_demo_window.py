@@ -1,0 +1,229 @@
+"""The demo job in the real window: every view shows it, by pointer and by keyboard."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QWidget
+
+from jartide.app.elements.tide import ZONE_ENDS, zone_of
+from jartide.app.theme import DAY, NIGHT
+from jartide.app.widgets.painted import current_theme
+
+from .conftest import settle
+
+
+@pytest.fixture
+def demo(qtbot, open_window):
+    window = open_window(demo=True)
+    settle(qtbot, window)
+    return window
+
+
+def open_finish(qtbot, window, name, station):
+    for _, finishes in window.document.jobs():
+        for finish in finishes:
+            if finish.name == name:
+                window.open_finish(finish.id)
+    window.go_to(station)
+    settle(qtbot, window)
+
+
+def test_boards_come_closer_each_time(qtbot, demo):
+    open_finish(qtbot, demo, "Bar front", "boards")
+    marks = demo.boards._tide._marks
+    assert [m.number for m in marks] == [1, 2, 3]
+    places = [m.closeness for m in marks]
+    assert places == sorted(places)
+    assert places[-1] - places[0] > 0.2
+    assert demo.boards._left._px_per_mm == demo.boards._right._px_per_mm is not None
+
+
+def test_tide_is_walked_by_arrow_keys(qtbot, demo):
+    open_finish(qtbot, demo, "Bar front", "boards")
+    tide = demo.boards._tide
+    tide.setFocus()
+    assert demo.boards.chosen()[0].number == 3
+    QTest.keyClick(tide, Qt.Key.Key_Left)
+    assert demo.boards.chosen()[0].number == 2
+    assert "board 2" in tide.accessibleName()
+    assert "Board 2" in demo.foot.shown.text
+
+
+def test_differences_are_walked_by_arrow_keys(qtbot, demo):
+    open_finish(qtbot, demo, "Bar front", "boards")
+    rows = demo.boards._rows
+    rows.setFocus()
+    for _ in range(len(rows._rows)):
+        QTest.keyClick(rows, Qt.Key.Key_Down)
+    assert demo.boards._row == len(rows._rows) - 1
+    assert demo.boards._difference().rank == len(rows._rows)
+
+
+def test_viewing_distance_is_judged_again_and_kept(qtbot, demo):
+    open_finish(qtbot, demo, "Bar front", "boards")
+    demo.boards._board_chosen(1)
+    near = demo.boards._comparison.distance
+    choice = demo.boards._distance
+    choice.setFocus()
+    QTest.keyClick(choice, Qt.Key.Key_Right)
+    assert demo.document.finish.viewing_m == 5.0
+    assert demo.boards._comparison.distance < near
+    demo.document.undo_stack.undo()
+    assert demo.document.finish.viewing_m == 2.0
+
+
+def test_space_lays_the_board_over_the_target(qtbot, demo):
+    open_finish(qtbot, demo, "Bar front", "boards")
+    target = demo.boards._left._image
+    QTest.keyPress(demo.boards, Qt.Key.Key_Space)
+    assert demo.boards._left._image is demo.boards._right._image
+    QTest.keyRelease(demo.boards, Qt.Key.Key_Space)
+    assert demo.boards._left._image is target
+
+
+def test_a_layer_is_lifted_out_by_keys(qtbot, demo):
+    open_finish(qtbot, demo, "Terrace", "reading")
+    core = demo.reading._core
+    core.setFocus()
+    QTest.keyClick(core, Qt.Key.Key_Up)
+    assert demo.reading._picked == 0
+    assert demo.reading._pane._over is not None
+    QTest.keyClick(core, Qt.Key.Key_Up)
+    assert demo.reading._picked == 1
+    demo._escape()
+    assert demo.reading._picked is None
+    assert demo.reading._pane._over is None
+
+
+def test_board_is_laid_over_the_pattern(qtbot, demo):
+    open_finish(qtbot, demo, "Lift lobby", "reading")
+    button = demo.reading._lay_over
+    assert "board 1" in button.text()
+    button.click()
+    assert demo.reading._pattern._board is not None
+    assert "off" in button.text()
+
+
+def test_changing_the_family_reads_again(qtbot, demo):
+    open_finish(qtbot, demo, "Terrace", "reading")
+    box = demo.reading._family
+    index = box.findData("stone")
+    box.setCurrentIndex(index)
+    box.activated.emit(index)
+    settle(qtbot, demo)
+    assert demo.document.finish.family == "stone"
+    assert demo.document.reading(demo.document.target()).family == "stone"
+
+
+def test_reading_can_be_stopped(qtbot, demo):
+    open_finish(qtbot, demo, "Library", "reading")
+    demo.reading._read_again()
+    assert demo.foot.shown.progress is not None
+    demo._escape()
+    assert demo.foot.shown.progress is None
+    assert demo.document.reading(demo.document.target()) is not None
+    demo.document.runner.stop_all()
+
+
+def test_night_bench_is_kept(qtbot, demo, open_window, tmp_path):
+    demo.switch_bench()
+    assert current_theme() is NIGHT
+    demo.close()
+    again = open_window(folder=tmp_path / "workspace")
+    assert current_theme() is NIGHT
+    again.switch_bench()
+    assert current_theme() is DAY
+
+
+def test_all_keys_are_listed(qtbot, demo):
+    QTest.keyClick(demo, Qt.Key.Key_F1)
+    assert demo.keys.isVisible()
+    assert "Ctrl+Enter" in demo.keys.accessibleName()
+    demo._escape()
+    assert not demo.keys.isVisible()
+
+
+@pytest.mark.parametrize("station", ["photos", "reading", "boards"])
+def test_everything_the_keyboard_reaches_has_a_name(qtbot, demo, station):
+    open_finish(qtbot, demo, "Bar front", station)
+    nameless = [
+        w
+        for w in demo.findChildren(QWidget)
+        if w.isVisible()
+        and w.focusPolicy() & Qt.FocusPolicy.TabFocus
+        and not (w.accessibleName() or getattr(w, "text", lambda: "")())
+        and not w.parent().inherits("QComboBox")
+    ]
+    assert not nameless
+
+
+@pytest.mark.parametrize("size", [(1180, 720), (1280, 800), (1900, 1060)])
+def test_nothing_overlaps_at_any_size(qtbot, demo, size):
+    demo.resize(*size)
+    for station, parts in (
+        ("photos", ("_view", "_pane", "_use", "_toggle")),
+        ("reading", ("_pane", "_core", "_pattern", "_family")),
+        ("boards", ("_left", "_rows", "_right", "_tide", "_distance", "_open_photo")),
+    ):
+        open_finish(qtbot, demo, "Bar front", station)
+        page = demo.page()
+        shown = [getattr(page, p) for p in parts if getattr(page, p).isVisible()]
+        for number, a in enumerate(shown):
+            assert page.rect().contains(a.geometry()), (station, a)
+            for b in shown[number + 1 :]:
+                assert not a.geometry().intersects(b.geometry()), (station, size, a, b)
+
+
+def test_zones_follow_each_other():
+    assert [zone_of(c) for c in (0.0, 0.4, 0.7, 0.9, 1.0)] == [
+        "zone.different",
+        "zone.two_metres",
+        "zone.arm",
+        "zone.close",
+        "zone.close",
+    ]
+    assert ZONE_ENDS[-1] == 1.0
+
+
+def starts(display):
+    """Start the demo as a person would and wait for its word that the window is shown."""
+    return subprocess.run(
+        [sys.executable, "-m", "jartide", "demo"],
+        env={**os.environ, "JARTIDE_CLOSE_AFTER_S": "6", **display},
+        capture_output=True,
+        text=True,
+        timeout=120,
+    )
+
+
+def test_demo_starts_without_a_monitor():
+    found = starts({"QT_QPA_PLATFORM": "offscreen"})
+    assert found.returncode == 0, found.stderr
+    assert "window is shown" in found.stderr
+
+
+@pytest.mark.xvfb
+@pytest.mark.skipif(shutil.which("Xvfb") is None, reason="Xvfb is not installed")
+def test_demo_starts_on_an_x_server():
+    server = subprocess.Popen(
+        ["Xvfb", "-displayfd", "1", "-screen", "0", "1400x900x24"],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.DEVNULL,
+        text=True,
+    )
+    try:
+        number = server.stdout.readline().strip()
+        found = starts({"QT_QPA_PLATFORM": "xcb", "DISPLAY": f":{number}"})
+    finally:
+        server.terminate()
+        server.wait()
+        server.stdout.close()
+    assert found.returncode == 0, found.stderr
+    assert "window is shown" in found.stderr

@@ -1,0 +1,304 @@
+"""The whole slice in the real window: from an empty workspace to what differs most."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PySide6.QtGui import QDropEvent, QImage
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QFileDialog
+
+from jartide.app.background import Runner
+from jartide.app.stations.boards import closeness
+from jartide.app.widgets.photo_view import Tool
+from jartide.errors import Cancelled, PhotoError
+from jartide.store.records import PhotoUse
+from tests.conftest import SIZE_MM
+
+from .conftest import settle
+
+
+def drop(window, *paths):
+    mime = QMimeData()
+    mime.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
+    event = QDropEvent(
+        QPointF(300, 300),
+        Qt.DropAction.CopyAction,
+        mime,
+        Qt.MouseButton.LeftButton,
+        Qt.KeyboardModifier.NoModifier,
+    )
+    window.dropEvent(event)
+
+
+def press(window, text):
+    """Press the foot's button of this text."""
+    button = next(b for b in window.foot._buttons if b.text() == text)
+    assert button.isEnabled()
+    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+
+
+@pytest.fixture
+def photo_files(tmp_path, marble_jpeg, wide_jpeg):
+    (tmp_path / "slab.jpg").write_bytes(marble_jpeg)
+    (tmp_path / "board.jpg").write_bytes(wide_jpeg)
+    return tmp_path / "slab.jpg", tmp_path / "board.jpg"
+
+
+def type_into(field, text):
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClicks(field, text)
+    QTest.keyClick(field, Qt.Key.Key_Return)
+
+
+def set_corners_and_size(qtbot, window):
+    """Set the corners of the opened photo to its own, and its size."""
+    photos = window.photos
+    assert photos._step == "corners"
+    QTest.mouseClick(photos._toggle, Qt.MouseButton.LeftButton)
+    side = SIZE_MM[0] / 0.25
+    for number, corner in enumerate(((0, 0), (side, 0), (side, side), (0, side))):
+        view = photos._view
+        at = view.to_widget(view._marks.of(Tool.CORNERS)[number]).toPoint()
+        # Not exactly (0, 0): to QTest that is no place, and it takes the middle.
+        to = view.to_widget(corner).toPoint() + QPoint(1, 1)
+        QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=at)
+        QTest.mouseMove(view, to)
+        QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=to)
+    photos._rows["size"].click()
+    photos._field_1.setText(f"{SIZE_MM[0]:g}")
+    photos._field_1.setModified(True)
+    type_into(photos._field_2, f"{SIZE_MM[1]:g}")
+    settle(qtbot, window)
+
+
+def test_a_painter_goes_once_through_the_whole_job(
+    qtbot, tmp_path, open_window, photo_files, monkeypatch
+):
+    slab, board = photo_files
+    window = open_window()
+    document = window.document
+    assert "no jobs" in window.foot.shown.text
+
+    # A job with a finish, named and put in its family.
+    press(window, "New job")
+    particulars = window.jobs._side
+    type_into(particulars._fields["job_name"], "Hotel Vessary")
+    type_into(particulars._fields["finish_name"], "Bar front")
+    index = particulars._family.findData("marble")
+    particulars._family.setCurrentIndex(index)
+    particulars._family.activated.emit(index)
+    press(window, "Open finish")
+    assert window.page() is window.photos
+    assert "no photo" in window.foot.shown.text
+
+    # The target by drag and drop, squared by hand.
+    drop(window, slab)
+    settle(qtbot, window)
+    assert document.target().file_name == "slab.jpg"
+    assert "no scale" in window.foot.shown.text
+    set_corners_and_size(qtbot, window)
+    settings = document.target().settings
+    assert settings.size_mm == SIZE_MM
+    assert settings.corners[2] == pytest.approx((800, 800), abs=4)
+    assert "is ready" in window.foot.shown.text
+
+    # Read.
+    press(window, "Read the target")
+    assert window.page() is window.reading
+    assert window.foot.shown.progress is not None or document.runner.busy
+    settle(qtbot, window)
+    reading = document.reading(document.target())
+    assert len(reading.layers) >= 4
+    assert "target is read" in window.foot.shown.text
+    assert "Ground" in window.reading._core.accessibleName()
+
+    # A board by the file dialog; it needs its corners first, so Photos opens.
+    press(window, "Go to Boards")
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_: ([str(board)], ""))
+    press(window, "Add board 1")
+    settle(qtbot, window)
+    assert window.page() is window.photos
+    assert window.photos.photo().use is PhotoUse.BOARD
+    window.photos._choose_step("corners")
+    set_corners_and_size(qtbot, window)
+    press(window, "Compare")
+    settle(qtbot, window)
+    comparison = window.boards._comparison
+    first = comparison.differences[0]
+    assert first.quantity == "lines.width_mm"
+    assert "times too wide" in str(first.words)
+    assert "board 1" in window.boards._tide.accessibleName()
+    assert 0 < closeness(comparison) < 1
+    assert "Vein width" in window.boards._rows.accessibleName()
+
+    # Everything was saved as it was done: another start shows the same.
+    window.close()
+    again = open_window(folder=tmp_path / "workspace")
+    (job, (finish,)) = again.document.jobs()[0]
+    assert (job.name, finish.name, finish.family) == ("Hotel Vessary", "Bar front", "marble")
+    again.open_finish(finish.id)
+    settle(qtbot, again)
+    assert again.page() is again.boards
+    assert again.document.reading(again.document.target()) == reading
+    assert again.boards._comparison.differences[0].quantity == "lines.width_mm"
+
+
+def test_every_change_can_be_undone_and_redone(qtbot, open_window, photo_files):
+    window = open_window()
+    document = window.document
+    press(window, "New job")
+    press(window, "Open finish")
+    drop(window, photo_files[0])
+    settle(qtbot, window)
+    QTest.mouseClick(window.photos._toggle, Qt.MouseButton.LeftButton)
+    settle(qtbot, window)
+    moved = document.target().settings
+    view = window.photos._view
+    view.setFocus()
+    QTest.keyClick(view, Qt.Key.Key_Right)
+    QTest.keyClick(view, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    nudged = document.target().settings
+    assert nudged.corners[0][0] == pytest.approx(moved.corners[0][0] + 11)
+    undo = document.undo_stack
+    undo.undo()  # both nudges are one step
+    assert document.target().settings == moved
+    undo.undo()
+    assert document.target().settings.corners is None
+    undo.undo()
+    assert document.target() is None
+    undo.undo()
+    assert document.jobs() == []
+    while undo.canRedo():
+        undo.redo()
+    finish = document.jobs()[0][1][0]
+    window.open_finish(finish.id)
+    assert document.target().settings == nudged
+
+
+def test_removing_offers_undo_for_a_while(qtbot, open_window, photo_files):
+    window = open_window()
+    press(window, "New job")
+    press(window, "Open finish")
+    drop(window, photo_files[0])
+    settle(qtbot, window)
+    press(window, "Remove")
+    assert window.document.target() is None
+    assert "was removed" in window.foot.shown.text
+    press(window, "Undo")
+    assert window.document.target().file_name == "slab.jpg"
+
+
+def test_bad_files_are_one_sentence_and_change_nothing(qtbot, open_window, tmp_path):
+    window = open_window()
+    press(window, "New job")
+    press(window, "Open finish")
+    bad = tmp_path / "notes.jpg"
+    bad.write_text("no picture")
+    drop(window, bad)
+    settle(qtbot, window)
+    assert "not a picture Jar Tide knows" in window.foot.shown.text
+    assert window.foot.shown.sign == "stop"
+    drop(window, tmp_path / "gone.jpg")
+    assert "can't be read" in window.foot.shown.text
+    assert window.document.photos() == []
+    press(window, "Understood")
+    assert window.foot.shown.sign == ""
+
+
+def test_a_picture_is_pasted(qtbot, open_window):
+    window = open_window()
+    press(window, "New job")
+    press(window, "Open finish")
+    QApplication.clipboard().setText("words")
+    window.paste()
+    assert "no picture on the clipboard" in window.foot.shown.text
+    image = QImage(60, 40, QImage.Format.Format_RGB888)
+    image.fill(Qt.GlobalColor.darkGreen)
+    QApplication.clipboard().setImage(image)
+    window.paste()
+    settle(qtbot, window)
+    assert window.document.target().file_name == "pasted photo.png"
+
+
+def test_stale_answers_are_dropped_and_stopping_stops(qtbot):
+    runner = Runner()
+    got, failed = [], []
+
+    def slow(progress):
+        for step in range(200):
+            progress(step / 200)
+            QTest.qSleep(5)
+        return "old"
+
+    runner.start("topic", slow, returned=got.append, failed=failed.append)
+    runner.start("topic", lambda progress: "new", returned=got.append, failed=failed.append)
+    qtbot.waitUntil(lambda: bool(got), timeout=5000)
+    assert got == ["new"]
+    runner.start("topic", slow, returned=got.append, failed=failed.append)
+    runner.stop("topic")
+    assert not runner.busy
+    runner.stop_all()
+    assert got == ["new"]
+    assert failed == []
+
+
+def test_a_failure_arrives_as_a_failure(qtbot):
+    runner = Runner()
+    failed = []
+
+    def broken(progress):
+        raise PhotoError("error.photo.empty", name="a.jpg")
+
+    runner.start("topic", broken, returned=failed.append, failed=failed.append)
+    qtbot.waitUntil(lambda: bool(failed), timeout=5000)
+    assert isinstance(failed[0], PhotoError)
+    runner.stop_all()
+
+
+def test_cancelled_is_neither_result_nor_failure(qtbot):
+    from jartide.app.background import Task
+
+    def cancelled(progress):
+        raise Cancelled
+
+    task = Task(cancelled)
+    with qtbot.waitSignals([task.cancelled, task.finished]):
+        task.run()
+
+
+def test_second_window_may_only_look(qtbot, open_window, tmp_path):
+    first = open_window()
+    press(first, "New job")
+    second = open_window(folder=tmp_path / "workspace")
+    assert second.document.workspace.read_only
+    assert "another window" in second.foot.shown.note
+    job, (finish,) = second.document.jobs()[0]
+    from dataclasses import replace
+
+    second.document.change("x", [job], [replace(job, name="Taken over")])
+    assert "another window" in second.foot.shown.text
+    assert second.document.jobs()[0][0] == job
+    assert finish.job_id == job.id
+
+
+def test_dragging_shows_the_mark_at_once_and_saves_at_the_end(qtbot, open_window, photo_files):
+    window = open_window()
+    press(window, "New job")
+    press(window, "Open finish")
+    drop(window, photo_files[0])
+    settle(qtbot, window)
+    QTest.mouseClick(window.photos._toggle, Qt.MouseButton.LeftButton)
+    settle(qtbot, window)
+    view = window.photos._view
+    before = window.document.target().settings
+    at = view.to_widget(before.corners[0]).toPoint()
+    QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=at)
+    QTest.mouseMove(view, at + QPoint(30, 20))
+    assert window.document.target().settings == before
+    shown = view._marks.corners[0]
+    assert shown[0] > before.corners[0][0]
+    QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=at + QPoint(30, 20))
+    assert window.document.target().settings.corners[0] == pytest.approx(shown, abs=0.06)
+    settle(qtbot, window)

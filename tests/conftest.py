@@ -1,0 +1,70 @@
+"""Shared by all tests: simulated photos made once, and a window without a monitor."""
+
+from __future__ import annotations
+
+import os
+import threading
+
+import pytest
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from jartide.photo.load import decode_photo
+from jartide.photo.prepare import prepare
+from jartide.photo.settings import PhotoSettings
+from jartide.reading.read import read_picture
+from jartide.studio.camera import DAYLIGHT, photograph
+from jartide.studio.marble import Marble, draw_marble
+
+MM_PER_PX = 0.25
+SIZE_MM = (200.0, 200.0)
+
+
+def read_surface(surface, seed=1, light=DAYLIGHT, **settings):
+    """Photograph a surface square on and read it."""
+    photo = decode_photo(photograph(surface.rgb_linear, seed, light), "simulated.jpg")
+    picture = prepare(photo, PhotoSettings(mm_per_px=surface.mm_per_px, **settings))
+    return read_picture(picture, surface.truth.family)[0]
+
+
+@pytest.fixture(scope="session")
+def marble():
+    """A small marble with its truth."""
+    return draw_marble(SIZE_MM, MM_PER_PX, 3)
+
+
+@pytest.fixture(scope="session")
+def wide_marble():
+    """The same marble with its lines drawn 1.6 times wider."""
+    return draw_marble(SIZE_MM, MM_PER_PX, 3, Marble().wider(1.6))
+
+
+@pytest.fixture(scope="session")
+def marble_reading(marble):
+    return read_surface(marble)
+
+
+@pytest.fixture(scope="session")
+def wide_reading(wide_marble):
+    return read_surface(wide_marble, seed=2)
+
+
+@pytest.fixture(scope="session")
+def marble_jpeg(marble):
+    return photograph(marble.rgb_linear, 1)
+
+
+@pytest.fixture(scope="session")
+def wide_jpeg(wide_marble):
+    return photograph(wide_marble.rgb_linear, 2)
+
+
+@pytest.fixture(autouse=True)
+def no_thread_left_running():
+    """A test that leaves a thread behind fails: its work would disturb the next."""
+    before = set(threading.enumerate())
+    yield
+    left = [t for t in threading.enumerate() if t not in before and not t.daemon]
+    # Qt's pool threads show up as dummies once they have run Python; they rest by themselves.
+    left = [t for t in left if not isinstance(t, threading._DummyThread)]
+    assert not left, f"threads left running: {left}"

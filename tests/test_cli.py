@@ -1,0 +1,206 @@
+"""The command line as scripts use it: JSON out, one sentence on trouble, exit 0 or 2."""
+
+from __future__ import annotations
+
+import json
+from importlib.resources import files
+
+import jsonschema
+import pytest
+
+from jartide.cli import main
+
+
+@pytest.fixture(scope="module")
+def photos(tmp_path_factory, marble_jpeg, wide_jpeg):
+    folder = tmp_path_factory.mktemp("photos")
+    (folder / "target.jpg").write_bytes(marble_jpeg)
+    (folder / "board.jpg").write_bytes(wide_jpeg)
+    return folder
+
+
+def run(capsys, *arguments):
+    status = main([str(a) for a in arguments])
+    out, err = capsys.readouterr()
+    return status, out, err
+
+
+def schema(name):
+    text = files("jartide").joinpath(f"data/schemas/{name}.schema.json").read_text("utf-8")
+    return json.loads(text)
+
+
+def test_read_prints_a_reading_that_keeps_the_schema(capsys, photos):
+    status, out, _ = run(
+        capsys, "read", photos / "target.jpg", "--mm-per-px", 0.25, "--family", "marble", "--json"
+    )
+    assert status == 0
+    reading = json.loads(out)
+    jsonschema.validate(reading, schema("reading-1"))
+    assert reading["photo"]["width_px"] == 800
+    assert reading["photo"]["mm_per_px"] == 0.25
+    assert reading["layers"][0]["role"] == "ground"
+    assert sum(x["coverage"] for x in reading["layers"]) == pytest.approx(1, abs=0.001)
+    low, high = reading["uncertainty"]["pattern.lines.width_mm.median"]
+    assert low < reading["pattern"]["lines"]["width_mm"]["median"] < high
+    codes = [w["code"] for w in reading["photo"]["warnings"]]
+    assert "pattern.weave.not_measured" in codes
+    assert reading["pattern"]["weave"] is None
+
+
+def test_golden_examples_keep_the_schemas():
+    folder = files("jartide").joinpath("data/schemas")
+    for name in ("reading-1", "comparison-1"):
+        example = json.loads(folder.joinpath(f"{name}.example.json").read_text("utf-8"))
+        jsonschema.validate(example, schema(name))
+
+
+def test_every_null_of_the_pattern_has_its_reason(capsys, photos):
+    _, out, _ = run(capsys, "read", photos / "target.jpg", "--json")
+    reading = json.loads(out)
+    codes = [w["code"] for w in reading["photo"]["warnings"]]
+
+    def nulls(value, path):
+        if value is None:
+            yield path
+        elif isinstance(value, dict):
+            for key, inner in value.items():
+                yield from nulls(inner, f"{path}.{key}")
+
+    for path in nulls(reading["pattern"], "pattern"):
+        if ".by_layer." not in path:
+            assert any(code.startswith(path) for code in codes), path
+    assert "no_scale" in codes
+
+
+def test_compare_prints_a_comparison_that_keeps_the_schema(capsys, photos):
+    status, out, _ = run(
+        capsys,
+        "compare",
+        photos / "target.jpg",
+        photos / "board.jpg",
+        "--mm-per-px-target",
+        0.25,
+        "--mm-per-px-board",
+        0.25,
+        "--family",
+        "marble",
+        "--viewing-m",
+        0.7,
+        "--json",
+    )
+    assert status == 0
+    comparison = json.loads(out)
+    jsonschema.validate(comparison, schema("comparison-1"))
+    assert comparison["viewing_m"] == 0.7
+    first = comparison["differences"][0]
+    assert (first["quantity"], first["rank"]) == ("lines.width_mm", 1)
+    assert first["ratio"] == pytest.approx(first["board"] / first["target"], rel=1e-2)
+
+
+def test_corners_region_and_neutral(capsys, photos):
+    status, out, _ = run(
+        capsys,
+        "read",
+        photos / "target.jpg",
+        "--corners",
+        "20,20,620,20,620,620,20,620",
+        "--size",
+        "150x150",
+        "--neutral",
+        "100,100,60,60",
+        "--neutral-L",
+        "30",
+        "--region",
+        "100,100,400,400",
+        "--json",
+    )
+    assert status == 0
+    photo = json.loads(out)["photo"]
+    assert photo["mm_per_px"] == pytest.approx(0.25, rel=0.02)
+    assert not {"no_scale", "no_neutral"} & {w["code"] for w in photo["warnings"]}
+
+
+def test_batch_answers_line_by_line(capsys, photos, tmp_path):
+    batch = tmp_path / "batch.jsonl"
+    target = str(photos / "target.jpg")
+    lines = [
+        {"photo": target, "mm_per_px": 0.25, "family": "marble"},
+        {"photo": str(photos / "missing.jpg")},
+        {"photo": target, "corners": [0, 0, 1]},
+        {"photo": target, "mm_per_px": "wide"},
+        {"foto": target},
+        {"photo": target, "family": "granite"},
+    ]
+    batch.write_text("\n".join(map(json.dumps, lines)) + "\nnot json\n[1]\n")
+    status, out, err = run(capsys, "read", "--batch", batch, "--json")
+    results = [json.loads(line) for line in out.splitlines()]
+    assert status == 0
+    assert len(results) == 8
+    assert results[0]["schema"] == "jar-tide/reading/1"
+    errors = [r["error"] for r in results[1:]]
+    assert all(e.endswith(".") and "\n" not in e for e in errors)
+    for error, words in zip(
+        errors,
+        (
+            "is not there",
+            "--corners takes 8",
+            "mm_per_px takes a number",
+            "“foto” is no option",
+            "no finish family",
+            "not a JSON object",
+            "not a JSON object",
+        ),
+        strict=True,
+    ):
+        assert words in error
+    assert "line 8" in err
+
+
+def test_batch_of_comparisons(capsys, photos, tmp_path):
+    batch = tmp_path / "batch.jsonl"
+    pair = {
+        "target": str(photos / "target.jpg"),
+        "board": str(photos / "board.jpg"),
+        "mm_per_px_target": 0.25,
+        "mm_per_px_board": 0.25,
+    }
+    batch.write_text(json.dumps(pair))
+    _, out, _ = run(capsys, "compare", "--batch", batch, "--family", "marble", "--json")
+    assert json.loads(out)["differences"][0]["quantity"] == "lines.width_mm"
+
+
+@pytest.mark.parametrize(
+    ("arguments", "words"),
+    [
+        (["read"], "PHOTO is missing"),
+        (["read", "nowhere.jpg"], "is not there"),
+        (["read", "{photo}", "--size", "4x3"], "give --corners too"),
+        (["read", "{photo}", "--corners", "0,0,9,0,9,9,0,9", "--mm-per-px", "1"], "not both"),
+        (["read", "{photo}", "--neutral", "1,2,3"], "--neutral takes 4"),
+        (["read", "{photo}", "--neutral-L", "50"], "give --neutral too"),
+        (
+            ["read", "{photo}", "--corners", "0,0,900,0,900,900,0,900", "--size", "x"],
+            "--size takes",
+        ),
+        (["read", "{photo}", "--family", "granite"], "no finish family"),
+        (["read", "{photo}", "--mm-per-px", "0"], "more than 0"),
+        (["read", "--batch", "nowhere.jsonl"], "batch file"),
+        (["compare", "{photo}"], "BOARD is missing"),
+        (["compare", "{photo}", "{photo}", "--viewing-m", "0"], "viewing distance"),
+    ],
+)
+def test_trouble_is_one_sentence_and_exit_2(capsys, photos, arguments, words):
+    given = [a.replace("{photo}", str(photos / "target.jpg")) for a in arguments]
+    status, out, err = run(capsys, *given)
+    assert status == 2
+    assert out == ""
+    assert words in err
+    assert err.count("\n") == 1
+
+
+def test_unknown_options_are_one_sentence_too(capsys):
+    with pytest.raises(SystemExit) as caught:
+        main(["read", "a.jpg", "--colour", "red"])
+    assert caught.value.code == 2
+    assert capsys.readouterr().err.count("\n") == 1
