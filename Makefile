@@ -4,7 +4,7 @@ VENV := .venv
 BIN  := $(VENV)/bin
 OFF  := QT_QPA_PLATFORM=offscreen
 
-.PHONY: demo test shots bench accuracy lint setup system-libraries demo-photos fonts clean
+.PHONY: wording demo test shots bench accuracy lint setup system-libraries demo-photos fonts clean
 
 ## start the window with the demo job
 demo: setup
@@ -49,3 +49,7 @@ system-libraries:
 
 clean:
 	rm -rf $(VENV) build dist .pytest_cache .mypy_cache .ruff_cache
+
+## compile the words of data/locale
+wording: setup
+	$(BIN)/pybabel compile --directory src/jartide/data/locale --domain jartide

@@ -127,7 +127,7 @@ def shapes_of(
 
 
 def _boundary(seen: np.ndarray, valid: np.ndarray):
-    """Return the lower and higher layer, row and column, (N,) each, of every boundary pixel."""
+    """Return lower layer, higher layer, row and column, (N,) each, of every boundary pixel."""
     found = []
     for first, second, inside in (
         (seen[:-1], seen[1:], valid[:-1] & valid[1:]),
@@ -148,7 +148,7 @@ def _disc_share(mask: np.ndarray, disc_px: float) -> np.ndarray:
 
 
 def _pieces(mask: np.ndarray) -> tuple[float, float, float, float]:
-    """Return roundness, usual area, slenderness and mean depth of the connected pieces of one layer.
+    """Return roundness, usual area, slenderness and mean depth of one layer's pieces.
 
     All are weighted by area, so that chance pixels, which are many, count little.
     Slenderness is a piece's extent over four times its mean depth, its width if

@@ -21,7 +21,7 @@ _STEP = 1.0
 _SHADING_DE00 = 4.5
 _SHADING_SHARE = 0.2
 # Two peaks are one when the lowest density between them is above this share of the lower peak.
-_VALLEY = 0.80
+_VALLEY = 0.88
 
 
 def flatness(lab: np.ndarray) -> np.ndarray:
