@@ -30,10 +30,12 @@ def lines_truth(
     size_mm: tuple[float, float],
     rgb_linear: np.ndarray,
     mm_per_px: float,
-) -> LinesTruth:
-    """Return the truth of several sets of strokes, drawn into `rgb_linear`."""
+) -> LinesTruth | None:
+    """Return the truth of several sets of strokes, drawn into `rgb_linear`; None without any."""
     x = np.concatenate([s.x[s.inside(size_mm)] for s in sets])
     y = np.concatenate([s.y[s.inside(size_mm)] for s in sets])
+    if x.size == 0:
+        return None
     width = np.concatenate([s.seen_width()[s.inside(size_mm)] for s in sets])
     step = np.concatenate([s.step_mm[s.inside(size_mm)] for s in sets])
     heading = np.concatenate([s.heading_deg[s.inside(size_mm)] for s in sets])

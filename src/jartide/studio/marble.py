@@ -111,7 +111,7 @@ def draw_marble(
         truth=SurfaceTruth(
             family="marble",
             layers=easel.layers(),
-            direction_deg=truth.direction_deg,
+            direction_deg=None if truth is None else truth.direction_deg,
             lines=truth,
         ),
     )

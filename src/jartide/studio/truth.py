@@ -96,6 +96,8 @@ class Easel:
             whole = (cover >= 0.98) & ~disturbed
             if whole.sum() < 20:
                 whole = (cover >= 0.9) & ~hidden
+            if not whole.any():  # nothing of this coat can be seen: it is no layer
+                continue
             lab = np.median(linear_to_lab(self.rgb[whole].astype(float)), axis=0)
             hidden |= there
             disturbed |= cover > 0.02

@@ -68,6 +68,7 @@ class ReadingStation(Station):
         document.failed.connect(lambda _: self._progressed("", 1.0))
 
     def enter(self) -> None:
+        self._picked = None
         target = self.document.target()
         if target is not None:
             self.document.want_reading(target, with_map=True)
@@ -96,6 +97,8 @@ class ReadingStation(Station):
         layers = () if reading is None else reading.layers
         if self._picked is not None and self._picked >= len(layers):
             self._picked = None
+        if self._picked is None:
+            self._choice.show_index(_WHOLE)
         rows = [] if reading is None else [_layer_row(layer, reading) for layer in layers]
         self._core.show_layers(rows, self._picked)
         self._show_surface(target)

@@ -1,0 +1,112 @@
+"""Words come from the catalogue, with their parameters, in one place."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+
+from jartide.errors import FamilyError, JarTideError, PhotoError
+from jartide.families import families, family_named
+from jartide.reading.result import Role
+from jartide.wording import Message, known_ids, say, tr
+
+
+def test_parameters_are_filled_in_and_may_be_messages_themselves():
+    inner = Message("layer.tone_role", tone=Message("tone.pale"), role=Message("role.vein"))
+    assert say(inner) == "Pale veins"
+    assert tr("quantity.coverage", layer=inner) == "Pale veins, cover"
+
+
+@pytest.mark.parametrize(("count", "words"), [(1, "1 board"), (3, "3 boards")])
+def test_numbers_pick_their_form(count, words):
+    assert tr("jobs.boards", count=count) == words
+
+
+def test_messages_are_equal_by_what_they_say():
+    a, b = Message("unit.mm", value="2.3"), Message("unit.mm", value="2.3")
+    assert a == b
+    assert hash(a) == hash(b)
+    assert a != Message("unit.mm", value="2.4")
+    assert "unit.mm" in repr(a)
+    assert str(a) == "2.3 mm"
+
+
+def test_errors_speak_from_the_catalogue():
+    error = PhotoError("error.photo.empty", name="a.jpg")
+    assert isinstance(error, JarTideError)
+    assert str(error) == "“a.jpg” is empty; copy it again from the camera or phone."
+    assert error.message.id == "error.photo.empty"
+
+
+def test_every_error_is_one_sentence_that_says_what_to_do():
+    catalogue = [i for i in known_ids() if i.startswith("error.")]
+    filled = {
+        "name": "a",
+        "why": "b",
+        "megapixels": 1,
+        "most": 2,
+        "what": "c",
+        "pixels": 1,
+        "least": 2,
+        "known": "d",
+        "option": "e",
+        "amount": 4,
+        "example": "f",
+        "given": "g",
+        "key": "h",
+        "kind": "i",
+    }
+    for id in catalogue:
+        words = tr(id, **filled)
+        assert words[-1] == "."
+        if not id.startswith("error.command"):  # those may begin with an option's name
+            assert words[0].isupper() or not words[0].isalpha()
+        assert "!" not in words
+
+
+def test_every_role_and_family_has_words():
+    known = known_ids()
+    for role in Role:
+        assert f"role.{role}" in known
+    for family in families().values():
+        assert f"family.{family.name}" in known
+        assert f"line.{family.lines_role}" in known
+        assert Role(family.lines_role)
+        assert Role(family.patches_role)
+        assert family.ground in ("dark", "light", "broad")
+        assert 0 < family.lines_most <= 1
+
+
+def test_all_families_of_the_contract_are_there():
+    assert set(families()) == {
+            "marble",
+            "stone",
+            "concrete",
+            "rust",
+            "verdigris",
+            "bronze",
+            "plaster",
+            "crackle",
+            "wood",
+            "linen",
+            "leather",
+            "brushed",
+            "auto",
+        }
+
+
+def test_an_unknown_family_is_answered_with_the_known_ones():
+    with pytest.raises(FamilyError, match=r"“granite”; use one of auto, marble"):
+        family_named("granite")
+
+
+def test_screens_use_none_of_the_words_painters_do_not():
+    from importlib.resources import files
+
+    text = files("jartide").joinpath("data/locale/en/LC_MESSAGES/jartide.po").read_text("utf-8")
+    shown = [line for line in text.splitlines() if line.startswith("msgstr")]
+    forbidden = re.compile(
+        r"\b(algorithm|channel|cluster|confidence|ΔE|delta|histogram|gamma)\b", re.IGNORECASE
+    )
+    assert not [line for line in shown if forbidden.search(line)]
