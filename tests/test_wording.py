@@ -80,20 +80,20 @@ def test_every_role_and_family_has_words():
 
 def test_all_families_of_the_contract_are_there():
     assert set(families()) == {
-            "marble",
-            "stone",
-            "concrete",
-            "rust",
-            "verdigris",
-            "bronze",
-            "plaster",
-            "crackle",
-            "wood",
-            "linen",
-            "leather",
-            "brushed",
-            "auto",
-        }
+        "marble",
+        "stone",
+        "concrete",
+        "rust",
+        "verdigris",
+        "bronze",
+        "plaster",
+        "crackle",
+        "wood",
+        "linen",
+        "leather",
+        "brushed",
+        "auto",
+    }
 
 
 def test_an_unknown_family_is_answered_with_the_known_ones():

@@ -192,6 +192,33 @@ def test_zones_follow_each_other():
     assert ZONE_ENDS[-1] == 1.0
 
 
+def test_a_second_start_hands_over_to_the_first(qtbot, demo, tmp_path):
+    from jartide.app.main import _handed_over, _listen
+
+    folder = tmp_path / "workspace"
+    assert not _handed_over(folder)
+    server = _listen(folder, demo)
+    demo.showMinimized()
+    assert _handed_over(folder)
+    qtbot.waitUntil(lambda: not demo.isMinimized(), timeout=3000)
+    server.close()
+
+
+def test_reading_boards_can_be_stopped(qtbot, demo):
+    open_finish(qtbot, demo, "Library", "boards")
+    document = demo.document
+    document._readings.clear()
+    target = document.target()
+    document.want_reading(target, again=True)
+    document._readings[document._key(target)] = None
+    demo.boards.refresh()
+    assert demo.foot.shown.progress is not None
+    demo.foot.press_primary()
+    assert not document.runner.busy
+    assert demo.foot.shown.progress is None
+    document.runner.stop_all()
+
+
 def starts(display):
     """Start the demo as a person would and wait for its word that the window is shown."""
     return subprocess.run(

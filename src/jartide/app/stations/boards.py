@@ -220,6 +220,19 @@ class BoardsStation(Station):
         if chosen is not None and chosen[1] is not None:
             self.photo_wanted.emit(chosen[1].id)
 
+    def _stop(self) -> None:
+        """Stop all reading; what is read stays, the rest can be asked for again."""
+        for photo in self.document.photos():
+            self.document.runner.stop(f"reading {photo.id}")
+        self._progress.clear()
+        self.refresh()
+
+    def escape(self) -> bool:
+        if self._progress:
+            self._stop()
+            return True
+        return False
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         # Space, held: the board lies over the target.
         if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
@@ -280,10 +293,11 @@ class BoardsStation(Station):
             if fraction is None:
                 fraction = self._progress.get(target.id)
             if self.document.runner.busy:
+                stop = Action(text=tr("foot.stop"), run=self._stop, primary=True)
                 return FootState(
                     text=tr("boards.busy", number=board.number),
                     progress=fraction or 0.0,
-                    actions=(add,),
+                    actions=(stop,),
                 )
             fix = Action(text=tr("boards.photo"), run=self._photo_opened)
             return FootState(
