@@ -15,10 +15,10 @@ from jartide.photo.settings import PhotoSettings, Rect
 from jartide.photo.square import UNIT_SQUARE, aspect_ratio, check_corners, homography, transform
 from jartide.wording import Message
 
-# Readings work on this many pixels. A photo of up to half as many again is taken
+# Readings work on this many pixels. A photo of up to twice as many is taken
 # as it is: pixels averaged from a larger photo are sharper than a camera's own.
-READING_PIXELS = 900_000
-_AS_TAKEN = 1.67
+READING_PIXELS = 750_000
+_AS_TAKEN = 2.0
 
 
 def prepare(photo: Photo, settings: PhotoSettings, max_pixels: int = READING_PIXELS) -> Picture:

@@ -79,7 +79,9 @@ def read_layers(
     # Colour bleeds a pixel or two beyond an edge (JPEG keeps half of its detail), so a
     # pixel only counts as far as the steepest pixel beside it does.
     inner = cv2.erode(flat, cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3)))
-    tones = find_tones(calm[::stride, ::stride][inside], inner[::stride, ::stride][inside])
+    # Averaged over 5 x 5 pixels, where all of them are flat, the paint's own grain evens out.
+    smooth = np.dstack([cv2.medianBlur(np.ascontiguousarray(calm[..., c]), 5) for c in range(3)])
+    tones = find_tones(smooth[::stride, ::stride][inside], inner[::stride, ::stride][inside])
     tones, whole_tone = _with_line_tones(tones, profiles, float(valid.sum()))
 
     seen, whole = assign(calm, rgb_linear, flat, tones)

@@ -15,7 +15,7 @@ from jartide.colour.spaces import RGB_TO_XYZ, xyz_to_lab
 from jartide.reading.blur import bar_of, own_colour
 from jartide.reading.ridges import CentreLines
 
-MAX_POINTS = 4000
+MAX_POINTS = 3000
 _SAMPLES = 49
 _ALONG_PX = (-2.0, -1.0, 0.0, 1.0, 2.0)
 
