@@ -68,6 +68,7 @@ class Document(QObject):
         self._previews: _Cache = _Cache(_KEPT_PICTURES)
         self._flats: _Cache = _Cache(_KEPT_PICTURES)
         self._analyses: _Cache = _Cache(6)
+        self._comparisons: _Cache = _Cache(_KEPT_PICTURES)
         self._readings: dict[Any, Reading | None] = {}
         self._refused: dict[Any, str] = {}
 
@@ -177,7 +178,14 @@ class Document(QObject):
         a, b = self.reading(target), self.reading(board)
         if a is None or b is None:
             return None
-        return compare(a, b, viewing_m or self.finish.viewing_m, self.finish.tolerance)
+        viewing_m = viewing_m or self.finish.viewing_m
+        # Header, tide and verdict all ask for the same few comparisons at every change.
+        key = (self._key(target), self._key(board), viewing_m, self.finish.tolerance)
+        kept = self._comparisons.get(key)
+        if kept is None or kept[0] is not a or kept[1] is not b:
+            kept = (a, b, compare(a, b, viewing_m, self.finish.tolerance))
+            self._comparisons.keep(key, kept)
+        return kept[2]
 
     # ---- work in the background
 
