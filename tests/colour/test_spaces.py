@@ -45,18 +45,8 @@ def test_white_is_white():
     assert spaces.srgb_hex([100, 0, 0]) == "#ffffff"
 
 
-def test_lightness_is_the_first_of_lab():
-    rgb = np.random.default_rng(1).random((50, 3))
-    assert spaces.lightness(rgb) == pytest.approx(spaces.linear_to_lab(rgb)[:, 0], abs=1e-9)
-
-
 def test_float32_stays_float32():
     assert spaces.linear_to_lab(np.zeros((2, 2, 3), np.float32)).dtype == np.float32
-
-
-def test_a_deep_blue_green_is_beyond_a_screen():
-    assert not spaces.is_displayable([40, -60, -20])
-    assert spaces.is_displayable([40, -10, -5])
 
 
 @pytest.mark.parametrize(

@@ -84,20 +84,6 @@ def lab_to_linear(lab: ArrayLike) -> np.ndarray:
     return xyz_to_linear(lab_to_xyz(lab))
 
 
-def lightness(rgb_linear: np.ndarray) -> np.ndarray:
-    """Return L*, (...), of linear sRGB: the first of `linear_to_lab`, at a third of its cost."""
-    rgb_linear = np.asarray(rgb_linear)
-    row = (RGB_TO_XYZ[1] / WHITE_D65[1]).astype(rgb_linear.dtype)
-    y = np.maximum(rgb_linear @ row, 0)
-    return np.where(y > _EPSILON, 116 * np.cbrt(y) - 16, _KAPPA * y)
-
-
 def srgb_hex(lab: ArrayLike) -> str:
     """Return "#rrggbb" for one Lab, clipped into what a screen can show."""
     return "#{:02x}{:02x}{:02x}".format(*np.rint(encode_srgb(lab_to_linear(lab)) * 255).astype(int))
-
-
-def is_displayable(lab: ArrayLike, tolerance: float = 0.002) -> bool:
-    """Tell whether one Lab lies inside what sRGB can show, within `tolerance` of linear light."""
-    rgb = lab_to_linear(lab)
-    return bool(np.all(rgb >= -tolerance) and np.all(rgb <= 1 + tolerance))

@@ -9,8 +9,6 @@ from importlib.resources import files
 
 from jartide.errors import FamilyError
 
-AUTO = "auto"
-
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Family:

@@ -13,7 +13,7 @@ from pathlib import Path
 
 import numpy as np
 
-from jartide.colour.spaces import decoding_table, encode_srgb
+from jartide.colour.spaces import decoding_table
 from jartide.errors import PhotoError
 
 MAX_MEGAPIXELS = 200
@@ -269,12 +269,3 @@ def _upright(code: np.ndarray, orientation: int) -> np.ndarray:
     if flip_columns:
         code = code[:, ::-1]
     return np.ascontiguousarray(code)
-
-
-def encode_png(rgb_linear: np.ndarray) -> bytes:
-    """Return a PNG (8-bit sRGB) of linear light, (H, W, 3)."""
-    from PIL import Image
-
-    out = io.BytesIO()
-    Image.fromarray(np.rint(encode_srgb(rgb_linear) * 255).astype(np.uint8)).save(out, "PNG")
-    return out.getvalue()

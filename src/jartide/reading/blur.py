@@ -13,9 +13,6 @@ from functools import lru_cache
 import numpy as np
 from scipy.special import ndtr
 
-# Softness of one Gaussian edge, 10 to 90 %, in deviations.
-EDGE_10_90 = 2.5631
-
 
 @lru_cache(maxsize=1)
 def _tables() -> tuple[np.ndarray, np.ndarray, np.ndarray]:
