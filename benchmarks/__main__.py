@@ -2,8 +2,8 @@
 
     python -m benchmarks
 
-Every row is a ratio of medians: the work against a named baseline that runs in
-turn with it, so that a slow or busy machine slows both.
+Every row but memory and repaint is a ratio of medians: the work against a named
+baseline that runs in turn with it, so that a slow or busy machine slows both.
 """
 
 from __future__ import annotations
@@ -16,8 +16,13 @@ import tempfile
 import time
 from pathlib import Path
 
+import numpy as np
+
 from jartide.studio.camera import Camera, photograph
+from jartide.studio.camera_stand import Board, board_surface
 from jartide.studio.marble import draw_marble
+from jartide.studio.snapshot import Shot, take_snapshot
+from jartide.studio.spectral_camera import make_camera
 
 RUNS = 5
 
@@ -29,7 +34,16 @@ def main() -> int:
         # As a phone writes it: sensor noise and high quality make 4 to 6 MB.
         phone = Camera(noise=3.0, quality=95)
         photo.write_bytes(photograph(surface.rgb_linear, 5, camera=phone))
-        rows = [*reading_rows(photo), *window_rows()]
+        large = Path(folder) / "twenty-four-megapixels.jpg"
+        shot = Shot(size_px=(6000, 4000), noise=3.0, quality=95, card_at_mm=(8.0, 120.0))
+        camera = make_camera(5500, np.random.default_rng(1))
+        large.write_bytes(take_snapshot(board_surface(Board.MARBLE), shot, 1, camera).jpeg)
+        rows = [
+            *reading_rows(photo),
+            *card_rows(large),
+            *repaint_rows(large),
+            *window_rows(),
+        ]
     missed = 0
     print(f"{'what':58} {'figure':>9} {'goal':>8}")
     for name, figure, goal, unit in rows:
@@ -51,15 +65,16 @@ def _child(code: str, *arguments: str) -> list[float]:
     return [float(word) for word in found.stdout.split()]
 
 
-READ = """
-import sys, time
+# Times the work in {work} against the bare decode of the same file, in turn.
+AGAINST_DECODE = """
+import statistics, sys, time
 from PIL import Image
 path = sys.argv[1]
 from jartide.photo.load import load_photo
-from jartide.photo.prepare import prepare
+from jartide.photo.prepare import card_for, prepare
 from jartide.photo.settings import PhotoSettings
 from jartide.reading.read import read_picture
-import cv2, scipy.stats, skimage.morphology, pillow_heif  # imports are no part of the work
+import cv2, scipy.optimize, scipy.stats, skimage.morphology, pillow_heif  # no part of the work
 decode, whole = [], []
 for _ in range(int(sys.argv[2]) + 1):
     start = time.perf_counter()
@@ -67,23 +82,77 @@ for _ in range(int(sys.argv[2]) + 1):
         image.load()
     decode.append(time.perf_counter() - start)
     start = time.perf_counter()
-    picture = prepare(load_photo(path), PhotoSettings(mm_per_px=0.1))
-    read_picture(picture, "marble")
+    photo = load_photo(path)
+    {work}
     whole.append(time.perf_counter() - start)
-import statistics
 # Of this process alone: what getrusage says includes the parent it was forked from.
 status = open("/proc/self/status").read()
 peak = int(status.split("VmHWM:")[1].split()[0]) / 1e6
 print(statistics.median(decode[1:]), statistics.median(whole[1:]), peak)
 """
+READ = """
+    settings = PhotoSettings(mm_per_px=0.1)
+    read_picture(prepare(photo, settings, card=card_for(photo, settings)), "marble")
+"""
+CARD = """
+    card = card_for(photo, PhotoSettings())
+    assert card is not None
+    prepare(photo, PhotoSettings(), card=card)
+"""
 
 
 def reading_rows(photo: Path):
     """A 12-megapixel JPEG opened, prepared and read, against Pillow's bare decode."""
-    decode, whole, peak = _child(READ, str(photo), str(RUNS))
+    decode, whole, peak = _child(AGAINST_DECODE.format(work=READ.strip()), str(photo), str(RUNS))
     print(f"(bare decode {decode * 1000:.0f} ms, whole {whole * 1000:.0f} ms)", file=sys.stderr)
     yield "12 MP JPEG opened, prepared, read / bare decode", whole / decode, 20.0, "times"
     yield "its peak memory", peak, 1.0, "GB"
+
+
+def card_rows(photo: Path):
+    """A 24-megapixel JPEG with the card: found, squared, corrected, against its bare decode."""
+    decode, whole, _ = _child(AGAINST_DECODE.format(work=CARD.strip()), str(photo), str(RUNS))
+    print(f"(bare decode {decode * 1000:.0f} ms, whole {whole * 1000:.0f} ms)", file=sys.stderr)
+    yield "24 MP JPEG with card squared, corrected / bare decode", whole / decode, 4.0, "times"
+
+
+REPAINT = """
+import statistics, sys, time
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+from jartide.app.main import make_application
+from jartide.app.widgets.photo_view import Mark, MarkKind, PhotoView
+from PySide6.QtGui import QImage
+application = make_application()
+view = PhotoView()
+view.resize(1280, 800)
+image = QImage(sys.argv[1]).convertToFormat(QImage.Format.Format_RGB888)
+ratio = (1_600_000 / (image.width() * image.height())) ** 0.5
+image = image.scaled(round(image.width() * ratio), round(image.height() * ratio))
+size = (image.width() / ratio, image.height() / ratio)
+view.show_photo(image, ratio, size)
+w, h = size
+corners = ((0.2 * w, 0.2 * h), (0.8 * w, 0.2 * h), (0.8 * w, 0.8 * h), (0.2 * w, 0.8 * h))
+view.show_marks((Mark(key="corners", kind=MarkKind.OUTLINE, points=corners, movable=True),))
+view.show()
+application.processEvents()
+at = view.to_widget(corners[0]).toPoint()
+QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=at)
+times = []
+for step in range(60):
+    QTest.mouseMove(view, at + QPoint(step, step // 2))
+    start = time.perf_counter()
+    view.repaint()
+    times.append(time.perf_counter() - start)
+print(1000 * statistics.median(times), 1000 * max(times[2:]))
+"""
+
+
+def repaint_rows(photo: Path):
+    """A handle dragged with the loupe open: how long one picture of the window takes."""
+    middle, worst = _child(REPAINT, str(photo))
+    print(f"(worst repaint {worst:.1f} ms)", file=sys.stderr)
+    yield "handle dragged at 1280 x 800, one repaint", middle, 16.0, "ms"
 
 
 EMPTY = """

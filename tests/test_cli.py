@@ -6,9 +6,14 @@ import json
 from importlib.resources import files
 
 import jsonschema
+import numpy as np
 import pytest
+from PIL import Image
 
 from jartide.cli import main
+from jartide.photo.card.design import CardSize, card_of
+from jartide.studio.camera_stand import CameraStand, StandSettings
+from jartide.studio.snapshot import PrintedCard
 
 
 @pytest.fixture(scope="module")
@@ -50,7 +55,7 @@ def test_read_prints_a_reading_that_keeps_the_schema(capsys, photos):
 
 def test_golden_examples_keep_the_schemas():
     folder = files("jartide").joinpath("data/schemas")
-    for name in ("reading-1", "comparison-1"):
+    for name in ("reading-1", "comparison-1", "prepared-1"):
         example = json.loads(folder.joinpath(f"{name}.example.json").read_text("utf-8"))
         jsonschema.validate(example, schema(name))
 
@@ -204,3 +209,95 @@ def test_unknown_options_are_one_sentence_too(capsys):
         main(["read", "a.jpg", "--colour", "red"])
     assert caught.value.code == 2
     assert capsys.readouterr().err.count("\n") == 1
+
+
+# ---- the photo card
+
+
+@pytest.fixture(scope="module")
+def card_photo(tmp_path_factory):
+    path = tmp_path_factory.mktemp("card") / "shot.jpg"
+    stand = CameraStand(settings=StandSettings(size_px=(1600, 1200), falloff=0.25))
+    path.write_bytes(stand.take())
+    return path
+
+
+def test_prepare_says_what_it_did_and_writes_the_flat_picture(capsys, tmp_path, card_photo):
+    out = tmp_path / "flat.png"
+    status, text, _ = run(capsys, "prepare", card_photo, "--out", out, "--json")
+    assert status == 0
+    done = json.loads(text)
+    jsonschema.validate(done, schema("prepared-1"))
+    assert done["card"]["size"] == "A6"
+    assert len(done["card"]["codes"]) == 4
+    assert done["squared"]["by"] == "card"
+    assert done["flat"]["width_mm"] == pytest.approx(240, abs=3)
+    assert done["colour"]["grade"] == "card as printed"
+    assert done["colour"]["left_out_max_de00"] >= done["colour"]["left_out_mean_de00"]
+    assert done["light"]["evened_by"] == "picture"
+    with Image.open(out) as picture:
+        assert picture.size == (done["flat"]["width_px"], done["flat"]["height_px"])
+        assert 25.4 / picture.info["dpi"][0] == pytest.approx(done["flat"]["mm_per_px"], rel=0.01)
+    # The homography leads the flat picture's corners to its size in millimetres.
+    corner = np.array([*done["flat"]["corners_px"][2], 1.0])
+    x, y, w = np.array(done["squared"]["homography_px_to_mm"]) @ corner
+    assert (x / w, y / w) == pytest.approx(
+        (done["flat"]["width_mm"], done["flat"]["height_mm"]), abs=1.0
+    )
+
+
+def test_a_photo_with_the_card_needs_no_scale(capsys, card_photo):
+    status, text, _ = run(capsys, "read", card_photo, "--family", "marble", "--json")
+    assert status == 0
+    reading = json.loads(text)
+    jsonschema.validate(reading, schema("reading-1"))
+    assert reading["pattern"]["lines"]["width_mm"]["median"] is not None
+    codes = [w["code"] for w in reading["photo"]["warnings"]]
+    assert "no_scale" not in codes and "no_neutral" not in codes
+
+
+def test_a_card_can_be_left_unused_and_its_colours_told(capsys, tmp_path, card_photo):
+    _, text, _ = run(capsys, "prepare", card_photo, "--no-card", "--json")
+    plain = json.loads(text)
+    assert plain["card"] is None and plain["colour"]["grade"] == "none"
+    printed = PrintedCard()
+    rows = ["patch,L,a,b"]
+    for patch in card_of(CardSize.A6).patches:
+        if not patch.id.startswith(("space", "paper-")):
+            L, a, b = printed.patch_lab(patch.srgb)
+            rows.append(f"{patch.id},{L:.2f},{a:.2f},{b:.2f}")
+    values = tmp_path / "card.csv"
+    values.write_text("\n".join(rows), encoding="utf-8")
+    _, text, _ = run(capsys, "prepare", card_photo, "--card-values", values, "--as-lit", "--json")
+    told = json.loads(text)
+    assert told["colour"]["grade"] == "card measured"
+    assert told["light"]["evened_by"] is None
+    values.write_text("patch,L,a,b\nnonsense,1,2,3\n", encoding="utf-8")
+    status, _, err = run(capsys, "prepare", card_photo, "--card-values", values, "--json")
+    assert status == 2 and "line 2" in err and "nonsense" in err
+
+
+def test_several_photos_are_read_together(capsys, photos, card_photo):
+    status, text, _ = run(
+        capsys,
+        *("read", photos / "target.jpg", photos / "target.jpg", photos / "board.jpg"),
+        *("--mm-per-px", 0.25, "--family", "marble", "--json"),
+    )
+    assert status == 0
+    together = json.loads(text)
+    jsonschema.validate(together, schema("reading-1"))
+    assert [p["photo"][-10:] for p in together["photos"]] == ["target.jpg"] * 2 + ["/board.jpg"]
+    assert together["spread"][0]["spread_de00"] >= 0
+    assert len(together["spread"]) == len(together["layers"])
+
+
+@pytest.mark.parametrize("kind", ["pdf", "svg", "png"])
+def test_a_card_is_printed(capsys, tmp_path, kind):
+    out = tmp_path / f"card.{kind}"
+    status, text, _ = run(capsys, "card", "--out", out, "--size", "credit-card")
+    assert status == 0 and str(out) in text
+    assert out.stat().st_size > 2000
+    status, _, err = run(capsys, "card", "--out", out, "--size", "A3")
+    assert status == 2 and "A6" in err
+    status, _, err = run(capsys, "card", "--out", tmp_path / "no" / "card.pdf")
+    assert status == 2 and err.endswith(".\n")

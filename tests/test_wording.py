@@ -56,6 +56,12 @@ def test_every_error_is_one_sentence_that_says_what_to_do():
         "given": "g",
         "key": "h",
         "kind": "i",
+        "line": 5,
+        "patch": "j",
+        "missing": "k",
+        "wanted": "l",
+        "length": 6,
+        "dpi": 7,
     }
     for id in catalogue:
         words = tr(id, **filled)

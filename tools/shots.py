@@ -17,6 +17,7 @@ from jartide.app.document import Document
 from jartide.app.main import make_application
 from jartide.app.widgets.painted import choose_theme
 from jartide.app.window import MainWindow
+from jartide.studio.camera_stand import Board, StandSettings
 
 
 def settle(window: MainWindow, seconds: float = 120) -> None:
@@ -66,12 +67,24 @@ def main(folder: Path, wanted: list[str]) -> None:
                 window.show_jobs()
             else:
                 open_by_name(window, finish, station)
+            if name == "photos_card":
+                window.photos.jobs.take_photo(StandSettings(board=Board.CONCRETE, tilt_deg=24))
+                settle(window)
+                window.photos._use._pick(0)
+            if name == "photos_card_panel":
+                window.photos.choose(window.document.photos()[-1].id)
+                window.photos.open_step("card")
             if name == "reading_layer":
                 window.reading._layer_picked(3)
             take(window, folder, name)
 
         shot("jobs", "", "jobs")
         shot("photos", "Bar front", "photos")
+        shot("photos_card", "Terrace", "photos")
+        shot("photos_card_panel", "Terrace", "photos")
+        window.photos.open_step(None)
+        while window.document.undo_stack.canUndo():  # the demo job as it was
+            window.document.undo_stack.undo()
         shot("reading", "Bar front", "reading")
         shot("reading_layer", "Bar front", "reading")
         shot("reading_oak", "Library", "reading")

@@ -18,6 +18,14 @@ class PhotoError(JarTideError):
     """A file that can't be opened as a photo."""
 
 
+class CardError(JarTideError):
+    """A photo card that can't be printed or used as asked."""
+
+
+class DeviceError(JarTideError):
+    """A camera or reader that can't do what it was asked."""
+
+
 class PrepareError(JarTideError):
     """Corners, scale, neutral or region that don't make sense for a photo."""
 

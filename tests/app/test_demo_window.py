@@ -168,7 +168,7 @@ def test_everything_the_keyboard_reaches_has_a_name(qtbot, demo, station):
 def test_nothing_overlaps_at_any_size(qtbot, demo, size):
     demo.resize(*size)
     for station, parts in (
-        ("photos", ("_view", "_pane", "_use", "_toggle")),
+        ("photos", ("_view", "_pane", "_before", "_use", "_list")),
         ("reading", ("_pane", "_core", "_pattern", "_family")),
         ("boards", ("_left", "_rows", "_right", "_tide", "_distance", "_open_photo")),
     ):

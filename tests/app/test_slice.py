@@ -10,7 +10,6 @@ from PySide6.QtWidgets import QApplication, QFileDialog
 
 from jartide.app.background import Runner
 from jartide.app.stations.boards import closeness
-from jartide.app.widgets.photo_view import Tool
 from jartide.errors import Cancelled, PhotoError
 from jartide.store.records import PhotoUse
 from tests.conftest import SIZE_MM
@@ -52,25 +51,35 @@ def type_into(field, text):
     QTest.keyClick(field, Qt.Key.Key_Return)
 
 
+def begin_corners(qtbot, window):
+    """Open the panel of the shape and choose four corners."""
+    window.photos._rows["shape"].click()
+    kind = window.photos.panel("shape")._kind
+    kind.setCurrentIndex(kind.findData("corners"))
+    kind.activated.emit(kind.currentIndex())
+    settle(qtbot, window)
+
+
 def set_corners_and_size(qtbot, window):
     """Set the corners of the opened photo to its own, and its size."""
     photos = window.photos
-    assert photos._step == "corners"
-    QTest.mouseClick(photos._toggle, Qt.MouseButton.LeftButton)
+    begin_corners(qtbot, window)
     side = SIZE_MM[0] / 0.25
     for number, corner in enumerate(((0, 0), (side, 0), (side, side), (0, side))):
         view = photos._view
-        at = view.to_widget(view._marks.of(Tool.CORNERS)[number]).toPoint()
+        mark, place = view.handles()[number]
+        at = view.to_widget(mark.points[place]).toPoint()
         # Not exactly (0, 0): to QTest that is no place, and it takes the middle.
         to = view.to_widget(corner).toPoint() + QPoint(1, 1)
         QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=at)
         QTest.mouseMove(view, to)
         QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=to)
-    photos._rows["size"].click()
-    photos._field_1.setText(f"{SIZE_MM[0]:g}")
-    photos._field_1.setModified(True)
-    type_into(photos._field_2, f"{SIZE_MM[1]:g}")
+    width, height = photos.panel("shape")._size
+    width.setText(f"{SIZE_MM[0]:g}")
+    width.setModified(True)
+    type_into(height, f"{SIZE_MM[1]:g}")
     settle(qtbot, window)
+    photos.open_step(None)
 
 
 def test_a_painter_goes_once_through_the_whole_job(
@@ -121,7 +130,6 @@ def test_a_painter_goes_once_through_the_whole_job(
     settle(qtbot, window)
     assert window.page() is window.photos
     assert window.photos.photo().use is PhotoUse.BOARD
-    window.photos._choose_step("corners")
     set_corners_and_size(qtbot, window)
     press(window, "Compare")
     settle(qtbot, window)
@@ -152,8 +160,7 @@ def test_every_change_can_be_undone_and_redone(qtbot, open_window, photo_files):
     press(window, "Open finish")
     drop(window, photo_files[0])
     settle(qtbot, window)
-    QTest.mouseClick(window.photos._toggle, Qt.MouseButton.LeftButton)
-    settle(qtbot, window)
+    begin_corners(qtbot, window)
     moved = document.target().settings
     view = window.photos._view
     view.setFocus()
@@ -289,15 +296,14 @@ def test_dragging_shows_the_mark_at_once_and_saves_at_the_end(qtbot, open_window
     press(window, "Open finish")
     drop(window, photo_files[0])
     settle(qtbot, window)
-    QTest.mouseClick(window.photos._toggle, Qt.MouseButton.LeftButton)
-    settle(qtbot, window)
+    begin_corners(qtbot, window)
     view = window.photos._view
     before = window.document.target().settings
     at = view.to_widget(before.corners[0]).toPoint()
     QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=at)
     QTest.mouseMove(view, at + QPoint(30, 20))
     assert window.document.target().settings == before
-    shown = view._marks.corners[0]
+    shown = view.handles()[0][0].points[0]
     assert shown[0] > before.corners[0][0]
     QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=at + QPoint(30, 20))
     assert window.document.target().settings.corners[0] == pytest.approx(shown, abs=0.06)

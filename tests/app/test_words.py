@@ -7,7 +7,7 @@ from dataclasses import replace
 import pytest
 
 from jartide.app.stations.boards import closeness
-from jartide.app.stations.photos import _number
+from jartide.app.stations.photos.panel import number
 from jartide.app.words import (
     lay_words,
     layer_words,
@@ -95,11 +95,11 @@ def test_compared_values_have_their_units(quantity, value, words):
 
 
 @pytest.mark.parametrize(
-    ("typed", "number"),
+    ("typed", "value"),
     [("400", 400), (" 12,5 mm", 12.5), ("0.8", 0.8), ("wide", None), ("", None)],
 )
-def test_numbers_as_people_type_them(typed, number):
-    assert _number(typed) == number
+def test_numbers_as_people_type_them(typed, value):
+    assert number(typed) == value
 
 
 def test_the_tide_rises_as_the_distance_falls(marble_reading, wide_reading):

@@ -8,9 +8,10 @@ import pytest
 from jartide.colour.difference import delta_e_2000
 from jartide.colour.spaces import encode_srgb, lab_to_linear, linear_to_lab
 from jartide.errors import PrepareError
+from jartide.photo.layout import has_scale
 from jartide.photo.load import Photo
-from jartide.photo.prepare import has_scale, original_to_surface, prepare
-from jartide.photo.settings import KnownLength, Neutral, PhotoSettings, Rect
+from jartide.photo.prepare import prepare
+from jartide.photo.settings import KnownLength, KnownPatch, PhotoSettings, Rect
 from jartide.photo.square import aspect_ratio, homography, transform
 from jartide.studio.camera import WARM_LAMP, Camera, expose
 from jartide.studio.scene import CHIP_L, View, set_scene
@@ -46,7 +47,7 @@ def test_squaring_a_tilted_board_puts_every_corner_in_place(board_scene):
     settings = PhotoSettings(
         corners=board_scene.corners,
         size_mm=(400, 300),
-        neutral=Neutral(rect=board_scene.chip, lightness=CHIP_L),
+        neutrals=(KnownPatch(rect=board_scene.chip, lightness=CHIP_L),),
     )
     picture = prepare(photo, settings)
     height, width = picture.shape
@@ -133,7 +134,7 @@ def test_neutral_takes_the_tint_out(lightness):
     rgb[20:40, 20:40] = lab_to_linear([62, 0, 0])
     photo = photo_of(rgb * (1.2, 1.0, 0.7))
     rect = Rect(x=22, y=22, w=16, h=16)
-    picture = prepare(photo, PhotoSettings(neutral=Neutral(rect=rect, lightness=lightness)))
+    picture = prepare(photo, PhotoSettings(neutrals=(KnownPatch(rect=rect, lightness=lightness),)))
     lab = linear_to_lab(picture.rgb_linear[5, 5].astype(float))
     assert np.hypot(lab[1], lab[2]) < 0.8
     assert picture.balance_known
@@ -180,7 +181,7 @@ GOOD = ((100, 100), (500, 110), (490, 400), (110, 390))
             "closer than 8 pixels",
         ),
         (
-            PhotoSettings(neutral=Neutral(rect=Rect(x=9e3, y=0, w=50, h=50))),
+            PhotoSettings(neutrals=(KnownPatch(rect=Rect(x=9e3, y=0, w=50, h=50)),)),
             "grey patch lies outside",
         ),
         (PhotoSettings(region=Rect(x=0, y=0, w=1, h=1)), "region to read lies outside"),
@@ -201,7 +202,7 @@ def test_a_useless_grey_patch_is_refused(value, words):
     photo = photo_of(np.full((60, 60, 3), value, np.float32))
     rect = Rect(x=10, y=10, w=30, h=30)
     with pytest.raises(PrepareError, match=words):
-        prepare(photo, PhotoSettings(neutral=Neutral(rect=rect)))
+        prepare(photo, PhotoSettings(neutrals=(KnownPatch(rect=rect),)))
 
 
 def test_what_counts_as_a_scale():
@@ -210,4 +211,3 @@ def test_what_counts_as_a_scale():
     assert has_scale(PhotoSettings(known_length=known))
     assert has_scale(PhotoSettings(corners=GOOD, size_mm=(4, 3)))
     assert not has_scale(PhotoSettings(corners=GOOD))
-    assert original_to_surface((700, 500), PhotoSettings(known_length=known))[0, 0] == 0.5

@@ -106,13 +106,13 @@ def test_turning_the_picture_turns_the_direction(marble_reading, marble):
 
 
 def test_warm_light_with_a_grey_card_gives_the_same_colours(marble, marble_reading):
-    from jartide.photo.settings import Neutral, Rect
+    from jartide.photo.settings import KnownPatch, Rect
 
     with_chip = marble.rgb_linear.copy()
     with_chip[:60, :60] = lab_to_linear([62, 0, 0])
     surface = marble.__class__(rgb_linear=with_chip, mm_per_px=MM_PER_PX, truth=marble.truth)
-    neutral = Neutral(rect=Rect(x=15, y=15, w=30, h=30), lightness=62.0)
-    reading = read_surface(surface, light=WARM_LAMP, neutral=neutral)
+    neutral = KnownPatch(rect=Rect(x=15, y=15, w=30, h=30), lightness=62.0)
+    reading = read_surface(surface, light=WARM_LAMP, neutrals=(neutral,))
     ground = reading.layers[0].lab
     # Falloff of the lamp is left, so this is not exact.
     assert delta_e_2000(ground, marble_reading.layers[0].lab) < 2

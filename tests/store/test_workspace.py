@@ -8,7 +8,7 @@ from dataclasses import replace
 import pytest
 
 from jartide.errors import WorkspaceError
-from jartide.photo.settings import KnownLength, Neutral, PhotoSettings, Rect
+from jartide.photo.settings import KnownLength, KnownPatch, PhotoSettings, Rect
 from jartide.store import tables
 from jartide.store.demo import fill_with_demo
 from jartide.store.records import Board, Finish, Job, Photo, PhotoUse, Surface
@@ -19,7 +19,7 @@ SETTINGS = PhotoSettings(
     corners=((1, 2), (30, 4), (31, 32), (2, 30)),
     size_mm=(400.0, 300.0),
     known_length=KnownLength(start=(1, 1), end=(9, 9), length_mm=12.5),
-    neutral=Neutral(rect=Rect(x=1, y=2, w=3, h=4), lightness=62.0),
+    neutrals=(KnownPatch(rect=Rect(x=1, y=2, w=3, h=4), lightness=62.0),),
     region=Rect(x=0, y=0, w=10, h=10),
 )
 

@@ -23,6 +23,8 @@ from jartide.wording import tr
 
 if TYPE_CHECKING:
     from jartide.boards.result import Comparison
+    from jartide.boards.together import Together
+    from jartide.photo.card.find import CardSighting
     from jartide.photo.load import Photo as LoadedPhoto
     from jartide.photo.settings import PhotoSettings
     from jartide.reading.result import Reading
@@ -31,6 +33,7 @@ if TYPE_CHECKING:
 
 _KEPT_PHOTOS = 3
 _KEPT_PICTURES = 40
+_KEPT_FLATS = 20
 
 
 class _Cache(OrderedDict):
@@ -55,6 +58,7 @@ class Document(QObject):
     picture_ready = Signal(str)  # photo id: its preview and flat picture can be shown
     reading_ready = Signal(str)  # photo id: its reading can be shown
     reading_progressed = Signal(str, float)  # photo id, fraction done
+    arrived = Signal(str, bool)  # photo id of a new photo; whether out of the watched folder
     failed = Signal(str)  # one sentence for the painter
     removed = Signal(str)  # what was just removed and can be undone
 
@@ -66,9 +70,11 @@ class Document(QObject):
         self.finish: Finish | None = None
         self._loaded: _Cache = _Cache(_KEPT_PHOTOS)
         self._previews: _Cache = _Cache(_KEPT_PICTURES)
-        self._flats: _Cache = _Cache(_KEPT_PICTURES)
+        self._flats: _Cache = _Cache(_KEPT_FLATS)
         self._analyses: _Cache = _Cache(6)
         self._comparisons: _Cache = _Cache(_KEPT_PICTURES)
+        self._togethers: _Cache = _Cache(6)
+        self._cards: _Cache = _Cache(_KEPT_PICTURES)
         self._readings: dict[Any, Reading | None] = {}
         self._refused: dict[Any, str] = {}
 
@@ -121,9 +127,17 @@ class Document(QObject):
             return []
         return self.workspace.photos(finish.id)
 
+    def targets(self, finish: Finish | None = None) -> list[Photo]:
+        """Return the photos that are the target of a finish, read together."""
+        return [p for p in self.photos(finish) if p.use == "target"]
+
     def target(self, finish: Finish | None = None) -> Photo | None:
-        """Return the photo that is the target of a finish."""
-        return next((p for p in self.photos(finish) if p.use == "target"), None)
+        """Return the photo of the target that is shown: the one nearest to all of them."""
+        targets = self.targets(finish)
+        if not targets:
+            return None
+        together = self.together() if len(targets) > 1 and finish in (None, self.finish) else None
+        return targets[0 if together is None else together.lead]
 
     def boards(self, finish: Finish | None = None) -> list[tuple[Board, Photo | None]]:
         """Return the boards of a finish, each with its first photo."""
@@ -168,19 +182,45 @@ class Document(QObject):
                 self._readings[key] = None  # read again, as if there were none
         return self._readings[key]
 
+    def together(self) -> Together | None:
+        """Return the common reading of all photos of the target, once each is read."""
+        from jartide.boards.together import read_together
+
+        targets = self.targets()
+        readings = [self.reading(photo) for photo in targets]
+        whole = [reading for reading in readings if reading is not None]
+        if not whole or len(whole) < len(readings):
+            return None
+        key = tuple(self._key(photo) for photo in targets)
+        kept = self._togethers.get(key)
+        if kept is None or any(a is not b for a, b in zip(kept[0], whole, strict=True)):
+            kept = (whole, read_together(whole))
+            self._togethers.keep(key, kept)
+        return kept[1]
+
+    def target_reading(self) -> Reading | None:
+        """Return what boards are compared with: the target's photos read together."""
+        together = self.together()
+        return None if together is None else together.reading
+
+    def want_target(self, *, with_map: bool = False) -> None:
+        """Read every photo of the target that is not read yet."""
+        shown = self.target()
+        for photo in self.targets():
+            self.want_reading(photo, with_map=with_map and photo == shown)
+
     def comparison(self, board: Photo, viewing_m: float | None = None) -> Comparison | None:
         """Return the comparison of a board's photo with the target, once both are read."""
         from jartide.boards.compare import compare
 
-        target = self.target()
-        if target is None or self.finish is None:
+        if self.finish is None:
             return None
-        a, b = self.reading(target), self.reading(board)
+        a, b = self.target_reading(), self.reading(board)
         if a is None or b is None:
             return None
         viewing_m = viewing_m or self.finish.viewing_m
         # Header, tide and verdict all ask for the same few comparisons at every change.
-        key = (self._key(target), self._key(board), viewing_m, self.finish.tolerance)
+        key = (id(a), self._key(board), viewing_m, self.finish.tolerance)
         kept = self._comparisons.get(key)
         if kept is None or kept[0] is not a or kept[1] is not b:
             kept = (a, b, compare(a, b, viewing_m, self.finish.tolerance))
@@ -196,11 +236,12 @@ class Document(QObject):
             return
 
         def work(progress: Callable[[float], None]) -> tuple[Preview, Flat | None, str | None]:
-            loaded = self._load(photo)
+            loaded = self.loaded(photo)
             progress(0.5)
             preview = self._previews.get(photo.sha256) or make_preview(loaded)
             try:
-                return preview, make_flat(loaded, photo.settings), None
+                card, blank = self.found_card(loaded, photo.settings), self._blank(photo.settings)
+                return preview, make_flat(loaded, photo.settings, card, blank), None
             except JarTideError as error:
                 return preview, None, str(error)
 
@@ -227,7 +268,9 @@ class Document(QObject):
         key, finish = self._key(photo), self._finish_of(photo)
 
         def work(progress: Callable[[float], None]) -> Analysis:
-            return analyse(self._load(photo), photo.settings, finish.family, progress)
+            loaded, settings = self.loaded(photo), photo.settings
+            card, blank = self.found_card(loaded, settings), self._blank(settings)
+            return analyse(loaded, settings, finish.family, progress, card, blank)
 
         def returned(found: Analysis) -> None:
             self._analyses.keep(key, found)
@@ -248,7 +291,7 @@ class Document(QObject):
             progressed=lambda fraction: self.reading_progressed.emit(photo.id, fraction),
         )
 
-    def _load(self, photo: Photo) -> LoadedPhoto:
+    def loaded(self, photo: Photo) -> LoadedPhoto:
         """Decode a photo, in the worker thread; the last few are kept."""
         from jartide.photo.load import decode_photo
 
@@ -258,6 +301,54 @@ class Document(QObject):
             loaded = decode_photo(self.workspace.photo_bytes(photo), photo.file_name)
             self._loaded.keep(photo.sha256, loaded)
         return loaded
+
+    def found_card(self, loaded: LoadedPhoto, settings: PhotoSettings) -> CardSighting | None:
+        """Look for the card once for each way of looking, in the worker thread."""
+        from jartide.photo.layout import wants_card
+        from jartide.photo.prepare import card_for
+
+        if settings.card.ignore:
+            return None
+        looked = wants_card(settings), settings.chart is None and not settings.neutrals
+        key = (loaded.sha256, settings.card.check_mm, looked)
+        if key not in self._cards:
+            self._cards.keep(key, card_for(loaded, settings))
+        return self._cards[key]
+
+    def _blank(self, settings: PhotoSettings) -> LoadedPhoto | None:
+        """The photo of the blank board that the light is evened by, if one is named."""
+        from jartide.photo.load import decode_photo
+
+        sha256 = None if settings.light is None else settings.light.blank_sha256
+        if sha256 is None or self.workspace is None:
+            return None
+        loaded = self._loaded.get(sha256)
+        if loaded is None:
+            path = self.workspace.files.path(sha256)
+            if path is None:
+                return None
+            loaded = decode_photo(path.read_bytes(), path.name)
+            self._loaded.keep(sha256, loaded)
+        return loaded
+
+    def detail(self, photo: Photo) -> LoadedPhoto | None:
+        """Return the photo at its full resolution while it is at hand."""
+        return self._loaded.get(photo.sha256)
+
+    def in_background(
+        self, topic: str, work: Callable[[Callable[[float], None]], Any], returned: Callable
+    ) -> None:
+        """Do any other work off the interface thread; what fails is said in one sentence."""
+        self.runner.start(topic, work, returned=returned, failed=self._say, first=True)
+
+    def set_preference(self, name: str, value: Any) -> None:
+        """Keep one of the painter's settings."""
+        assert self.workspace is not None
+        try:
+            self.workspace.set_preference(name, value)
+        except JarTideError as error:
+            self._say(error)
+        self.changed.emit()
 
     # ---- changes, each an undo step
 
@@ -296,8 +387,10 @@ class Document(QObject):
         if settings != photo.settings:
             self.change(text, [photo], [replace(photo, settings=settings)], drag)
 
-    def add_photo(self, data: bytes, name: str, *, board: bool) -> None:
+    def add_photo(self, data: bytes, name: str, *, board: bool, watched: bool = False) -> None:
         """Bring a photo in: as the target, or as a new board, or else for mood.
+
+        A watched folder's photo is the target if there is none, else a new board.
 
         It is decoded in the background first, so that a broken file changes nothing.
         """
@@ -316,7 +409,9 @@ class Document(QObject):
         def returned(result: tuple[LoadedPhoto, str]) -> None:
             loaded, sha256 = result
             self._loaded.keep(sha256, loaded)
-            self._bring_in(finish, loaded, sha256, name, board)
+            as_board = board or (watched and bool(self.targets(finish)))
+            photo_id = self._bring_in(finish, loaded, sha256, name, as_board)
+            self.arrived.emit(photo_id, watched)
 
         self.runner.start(
             f"add {name} {len(data)}", work, returned=returned, failed=self._say, first=True
@@ -324,7 +419,7 @@ class Document(QObject):
 
     def _bring_in(
         self, finish: Finish, loaded: LoadedPhoto, sha256: str, name: str, board: bool
-    ) -> None:
+    ) -> str:
         from jartide.store.records import Board, Photo, PhotoUse
         from jartide.store.workspace import now
 
@@ -337,19 +432,18 @@ class Document(QObject):
             new_board = Board(finish_id=finish.id, number=number, made_at=now())
             records.append(new_board)
             board_id, use = new_board.id, PhotoUse.BOARD
-        records.append(
-            Photo(
-                finish_id=finish.id,
-                board_id=board_id,
-                use=use,
-                sha256=sha256,
-                file_name=name,
-                taken=loaded.taken,
-                added_at=now(),
-                position=max((p.position for p in photos), default=-1) + 1,
-            )
+        photo = Photo(
+            finish_id=finish.id,
+            board_id=board_id,
+            use=use,
+            sha256=sha256,
+            file_name=name,
+            taken=loaded.taken,
+            added_at=now(),
+            position=max((p.position for p in photos), default=-1) + 1,
         )
-        self.add(tr("undo.add_photo", name=name), *records)
+        self.add(tr("undo.add_photo", name=name), *records, photo)
+        return photo.id
 
     # ---- for the undo commands
 

@@ -28,15 +28,16 @@ from jartide.app.shortcuts import ShortcutList
 from jartide.app.stations.base import Station
 from jartide.app.stations.boards import BoardsStation
 from jartide.app.stations.jobs import JobsStation
-from jartide.app.stations.photos import PhotosStation
+from jartide.app.stations.photos.station import PhotosStation
 from jartide.app.stations.reading import ReadingStation
 from jartide.app.theme import palette, style_sheet
 from jartide.app.widgets.foot import Foot
 from jartide.app.widgets.header import Header
 from jartide.app.widgets.painted import choose_theme, current_theme
+from jartide.photo.kinds import PHOTO_SUFFIXES
 from jartide.wording import tr
 
-_PHOTO_FILES = "*.jpg *.jpeg *.png *.tif *.tiff *.webp *.heic *.heif"
+_PHOTO_FILES = " ".join(sorted(f"*{suffix}" for suffix in PHOTO_SUFFIXES))
 
 
 class MainWindow(QMainWindow):
@@ -54,7 +55,7 @@ class MainWindow(QMainWindow):
         self.reading = ReadingStation(document)
         self.boards = BoardsStation(document)
         self._stations: list[Station] = [self.photos, self.reading, self.boards]
-        self._was_boards: set[str] = set()
+        self._arrivals: set[str] = set()
 
         self.header = Header(len(self._stations))
         self.foot = Foot()
@@ -85,6 +86,9 @@ class MainWindow(QMainWindow):
         document.failed.connect(self.foot.show_error)
         document.removed.connect(lambda text: self.foot.offer_undo(text, document.undo_stack.undo))
         document.reading_ready.connect(lambda _: self._update_header())
+        document.arrived.connect(self._arrived)
+        document.picture_ready.connect(self._picture_ready)
+        self.photos.watch.arrived.connect(self._watched_file)
         self._add_actions()
         self.apply_theme()
         self.show_jobs()
@@ -110,12 +114,10 @@ class MainWindow(QMainWindow):
                     self.document.open_finish(finish)
         if self.document.finish is None:
             return
-        self._was_boards = {board.id for board, _ in self.document.boards()}
-        target = self.document.target()
-        if target is None or self.document.reading(target) is None:
+        if self.document.target_reading() is None:
             self.go_to("photos")
         else:
-            self.go_to("boards" if self._was_boards else "reading")
+            self.go_to("boards" if self.document.boards() else "reading")
 
     def go_to(self, name: str) -> None:
         """Go to a station of the open finish."""
@@ -146,22 +148,35 @@ class MainWindow(QMainWindow):
         if self.document.finish is None and self.page() is not self.jobs:
             self.show_jobs()
             return
-        self._greet_new_board()
         self._update_header()
         self._foot_changed()
 
-    def _greet_new_board(self) -> None:
-        """A new board needs its corners before it can be judged: go there."""
-        if self.document.finish is None or self.page() is self.jobs:
+    def _arrived(self, photo_id: str, watched: bool) -> None:
+        """A new board, or a photo of the watched folder: prepare it, then go where it leads."""
+        photo = next((p for p in self.document.photos() if p.id == photo_id), None)
+        if photo is not None and self.page() is self.photos and not watched:
+            self.photos.choose(photo_id)
+        elif photo is not None and (watched or self.page() is self.boards):
+            self._arrivals.add(photo_id)
+            self.document.want_picture(photo)
+            self._picture_ready(photo_id)
+
+    def _picture_ready(self, photo_id: str) -> None:
+        """Where the card tells all, go straight to the reading; else to what is missing."""
+        photo = next((p for p in self.document.photos() if p.id == photo_id), None)
+        if photo_id not in self._arrivals or photo is None:
             return
-        boards = {board.id: photo for board, photo in self.document.boards()}
-        new = set(boards) - self._was_boards
-        self._was_boards = set(boards)
-        for board_id in new:
-            photo = boards[board_id]
-            if photo is not None and self.page() is self.boards:
-                self.boards.show_board(board_id)
-                self._open_photo(photo.id)
+        flat, refused = self.document.flat(photo), self.document.refusal(photo)
+        if flat is None and refused is None:
+            return
+        self._arrivals.discard(photo_id)
+        if flat is None or flat.mm_per_px is None:
+            self._open_photo(photo_id)
+        elif photo.board_id is not None:
+            self.boards.show_board(photo.board_id)
+            self.go_to("boards")
+        else:
+            self.go_to("reading")
 
     def _update_header(self) -> None:
         finish = self.document.finish
@@ -191,7 +206,14 @@ class MainWindow(QMainWindow):
         for file in files:
             self.add_file(Path(file), board=board)
 
-    def add_file(self, path: Path, *, board: bool) -> None:
+    def _watched_file(self, name: str) -> None:
+        """A photo came into the watched folder."""
+        if self.document.finish is None:
+            self.foot.show_error(tr("error.watch.no_finish", name=Path(name).name))
+        else:
+            self.add_file(Path(name), board=False, watched=True)
+
+    def add_file(self, path: Path, *, board: bool, watched: bool = False) -> None:
         """Bring one photo file into the open finish."""
         try:
             data = path.read_bytes()
@@ -199,7 +221,7 @@ class MainWindow(QMainWindow):
             why = error.strerror or type(error).__name__
             self.foot.show_error(tr("error.photo.unreadable", name=path.name, why=why))
             return
-        self.document.add_photo(data, path.name, board=board)
+        self.document.add_photo(data, path.name, board=board, watched=watched)
 
     def _bring(self, mime: QMimeData) -> bool:
         """Bring in what was dropped or pasted; on the Boards station it is a new board."""

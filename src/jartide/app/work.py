@@ -13,7 +13,10 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     import numpy as np
 
+    from jartide.photo.card.find import CardSighting
+    from jartide.photo.leave_out import Suggestion
     from jartide.photo.load import Photo as LoadedPhoto
+    from jartide.photo.prepare import Prepared
     from jartide.photo.settings import PhotoSettings
     from jartide.reading.result import Reading
 
@@ -32,10 +35,44 @@ class Preview:
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Flat:
-    """The squared, neutral surface: (H, W, 3) uint8, and its mm per px."""
+    """The squared, neutral surface, and how it came to be.
+
+    code, before : (H, W, 3) uint8, after and before colour and light were corrected
+    mm_per_px : of the flat picture
+    prepared : what the core made, its large arrays in half precision; None when only shown
+    suggestions : what could be left out
+    """
 
     code: np.ndarray
+    before: np.ndarray
     mm_per_px: float | None
+    prepared: Prepared
+    suggestions: tuple[Suggestion, ...]
+
+    def flat_px(self, at: tuple[float, float]) -> tuple[float, float] | None:
+        """Carry a point of the original to the flat picture, px; None where it does not lie."""
+        import numpy as np
+
+        layout, height, width = self.prepared.layout, *self.code.shape[:2]
+        if layout.surface is None or layout.extent is None:
+            where = self.prepared.where
+            x0, y0 = where[0, 0]
+            x1, y1 = where[-1, -1]
+            x = (at[0] - x0) / max(x1 - x0, 1e-9) * (width - 1) + 0.5
+            y = (at[1] - y0) / max(y1 - y0, 1e-9) * (height - 1) + 0.5
+        else:
+            on = layout.surface.to_surface(np.array([at], float))[0]
+            x = (on[0] - layout.extent.left) / layout.extent.width * width
+            y = (on[1] - layout.extent.top) / layout.extent.height * height
+        inside = np.isfinite(x + y) and 0 <= x <= width and 0 <= y <= height
+        return (float(x), float(y)) if inside else None
+
+    def length_mm(self, start: tuple[float, float], end: tuple[float, float]) -> float | None:
+        """Return how far apart two points of the original are; None without a scale, or beside."""
+        a, b = self.flat_px(start), self.flat_px(end)
+        if a is None or b is None or self.mm_per_px is None:
+            return None
+        return float(((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2) ** 0.5) * self.mm_per_px
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -61,28 +98,77 @@ def make_preview(photo: LoadedPhoto) -> Preview:
     return Preview(code=np.ascontiguousarray(code), scale=code.shape[1] / width, size=photo.size)
 
 
-def make_flat(photo: LoadedPhoto, settings: PhotoSettings) -> Flat:
-    """Return the surface as `settings` square and neutralise it, for the screen."""
-    from jartide.photo.prepare import prepare
+def make_flat(
+    photo: LoadedPhoto,
+    settings: PhotoSettings,
+    card: CardSighting | None,
+    blank: LoadedPhoto | None,
+) -> Flat:
+    """Return the surface as `settings` square and correct it, for the screen."""
+    from jartide.photo.prepare import prepare_in_full
 
-    picture = prepare(photo, settings)
-    return Flat(code=_encoded(picture.rgb_linear), mm_per_px=picture.mm_per_px)
+    return _flat(photo, settings, prepare_in_full(photo, settings, card=card, blank=blank))
+
+
+def _flat(photo: LoadedPhoto, settings: PhotoSettings, prepared: Prepared) -> Flat:
+    """The flat picture for the screen; what is kept of the core's work takes half the room."""
+    from dataclasses import replace
+
+    import numpy as np
+
+    from jartide.photo.leave_out import suggest
+    from jartide.photo.settings import Polygon
+
+    picture = prepared.picture
+    region = settings.region
+    corners = settings.corners or prepared.board
+    if region is None and corners is not None:
+        region = Polygon(points=corners)
+    card = None
+    if prepared.card is not None:
+        ring = prepared.card.outline_px()
+        grown = ring + 0.04 * (ring - ring.mean(axis=0))
+        card = Polygon(points=tuple((float(x), float(y)) for x, y in grown))
+    code, before = _encoded(picture.rgb_linear), _encoded(prepared.before)
+    if picture.mask is not None:
+        # What is not read lies under a veil.
+        for shown in (code, before):
+            shown[~picture.mask] = (shown[~picture.mask] // 3 + 85).astype(np.uint8)
+    small = replace(picture, rgb_linear=picture.rgb_linear.astype(np.float16))
+    return Flat(
+        code=code,
+        before=before,
+        mm_per_px=picture.mm_per_px,
+        prepared=replace(
+            prepared, picture=small, before=np.zeros((1, 1, 3)), where=_corners(prepared.where)
+        ),
+        suggestions=tuple(suggest(photo, region, card)),
+    )
+
+
+def _corners(where: np.ndarray) -> np.ndarray:
+    """The first and last pixel's places: enough for a photo read as taken."""
+    return where[:: max(1, where.shape[0] - 1), :: max(1, where.shape[1] - 1)].copy()
 
 
 def analyse(
-    photo: LoadedPhoto, settings: PhotoSettings, family: str, progress: Progress
+    photo: LoadedPhoto,
+    settings: PhotoSettings,
+    family: str,
+    progress: Progress,
+    card: CardSighting | None,
+    blank: LoadedPhoto | None,
 ) -> Analysis:
     """Prepare and read a photo."""
-    from jartide.photo.prepare import prepare
+    from jartide.photo.prepare import prepare_in_full
     from jartide.reading.read import read_picture
 
-    picture = prepare(photo, settings)
+    prepared = prepare_in_full(photo, settings, card=card, blank=blank)
     progress(0.15)
     reading, layers = read_picture(
-        picture, family, progress=lambda fraction: progress(0.15 + 0.85 * fraction)
+        prepared.picture, family, progress=lambda fraction: progress(0.15 + 0.85 * fraction)
     )
-    flat = Flat(code=_encoded(picture.rgb_linear), mm_per_px=picture.mm_per_px)
-    return Analysis(reading=reading, flat=flat, seen=layers.seen)
+    return Analysis(reading=reading, flat=_flat(photo, settings, prepared), seen=layers.seen)
 
 
 def _encoded(rgb_linear: np.ndarray) -> np.ndarray:

@@ -2,6 +2,7 @@
 
 8-bit files go through Pillow, which knows EXIF and colour profiles. 16-bit
 PNG and TIFF go through OpenCV and tifffile, since Pillow makes them 8-bit.
+Camera raw goes through rawpy and stays 16-bit.
 """
 
 from __future__ import annotations
@@ -15,6 +16,7 @@ import numpy as np
 
 from jartide.colour.spaces import decoding_table
 from jartide.errors import PhotoError
+from jartide.photo.kinds import RAW_SUFFIXES
 
 MAX_MEGAPIXELS = 200
 # Refused before reading: no camera file of 200 megapixels is larger.
@@ -45,12 +47,15 @@ class Photo:
         Of the file's bytes.
     taken : str or None
         EXIF time as written, which has no zone.
+    focal_35mm : float or None
+        EXIF's focal length for a 36 x 24 mm frame.
     """
 
     code: np.ndarray
     name: str
     sha256: str
     taken: str | None
+    focal_35mm: float | None = None
 
     @property
     def size(self) -> tuple[int, int]:
@@ -95,17 +100,85 @@ def decode_photo(data: bytes, name: str) -> Photo:
     if not data:
         raise PhotoError("error.photo.empty", name=name)
     try:
-        code, taken = _decode(data, name)
+        if Path(name).suffix.lower() in RAW_SUFFIXES:
+            code, notes = _decode_raw(data)
+        else:
+            code, notes = _decode(data, name)
     except PhotoError:
         raise
     except MemoryError:
         raise PhotoError("error.photo.memory", name=name) from None
     except Exception as error:  # decoders raise many kinds on broken bytes
         raise PhotoError("error.photo.broken", name=name) from error
-    return Photo(code=code, name=name, sha256=hashlib.sha256(data).hexdigest(), taken=taken)
+    return Photo(
+        code=code,
+        name=name,
+        sha256=hashlib.sha256(data).hexdigest(),
+        taken=notes.taken,
+        focal_35mm=notes.focal_35mm,
+    )
 
 
-def _decode(data: bytes, name: str) -> tuple[np.ndarray, str | None]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Notes:
+    """What a file says of itself beside its picture."""
+
+    taken: str | None = None
+    focal_35mm: float | None = None
+
+
+def _notes(exif) -> _Notes:
+    """What EXIF says; cameras write all kinds of nonsense there, which counts as nothing said."""
+    try:
+        detail = exif.get_ifd(0x8769)
+    except Exception:  # a broken block raises many kinds
+        detail = {}
+    taken = detail.get(0x9003) or exif.get(0x0132)
+    focal = None
+    try:
+        focal = float(detail.get(0xA405) or 0) or None
+        if focal is None and detail.get(0x920A) and detail.get(0xA20E):
+            # Real focal length and sensor pixels per inch or centimetre.
+            unit_mm = {2: 25.4, 3: 10.0}[detail.get(0xA210, 2)]
+            pixels = np.hypot(float(detail.get(0xA002) or 0), float(detail.get(0xA003) or 0))
+            diagonal_mm = pixels / float(detail[0xA20E]) * unit_mm
+            focal = float(detail[0x920A]) * 43.267 / diagonal_mm
+    except (TypeError, ValueError, KeyError, ZeroDivisionError):
+        focal = None
+    if focal is not None and not 5 < focal < 1500:
+        focal = None
+    text = taken if isinstance(taken, str) else None
+    return _Notes(taken=(text.strip("\0 ") or None) if text else None, focal_35mm=focal)
+
+
+def _decode_raw(data: bytes) -> tuple[np.ndarray, _Notes]:
+    """Develop camera raw plainly: the camera's white balance, no brightening, 16-bit sRGB."""
+    import rawpy
+    from PIL import Image
+
+    with rawpy.imread(io.BytesIO(data)) as raw:
+        size = raw.sizes
+        if size.width * size.height > MAX_MEGAPIXELS * 1_000_000:
+            raise ValueError("too large")
+        code = raw.postprocess(
+            output_bps=16,
+            use_camera_wb=True,
+            no_auto_bright=True,
+            gamma=(2.4, 12.92),
+            output_color=rawpy.ColorSpace.sRGB,
+        )
+    notes = _Notes()
+    if data[:4] in (b"II*\0", b"MM\0*"):
+        exif = Image.Exif()
+        try:
+            exif.load(b"Exif\0\0" + data)
+            notes = _notes(exif)
+        except Exception:  # the picture is worth more than its notes
+            notes = _Notes()
+    return np.ascontiguousarray(code), notes
+
+
+def _decode(data: bytes, name: str) -> tuple[np.ndarray, _Notes]:
     from PIL import Image, UnidentifiedImageError
 
     _register_heif()
@@ -115,7 +188,7 @@ def _decode(data: bytes, name: str) -> tuple[np.ndarray, str | None]:
     except UnidentifiedImageError:
         # Pillow reads no 16-bit RGB TIFF; tifffile does.
         if data[:4] in (b"II*\0", b"MM\0*"):
-            return _decode_deep(data, 1, None), None
+            return _decode_deep(data, 1, None), _Notes()
         raise PhotoError("error.photo.unknown", name=name) from None
     width, height = image.size
     if width * height > MAX_MEGAPIXELS * 1_000_000:
@@ -125,21 +198,23 @@ def _decode(data: bytes, name: str) -> tuple[np.ndarray, str | None]:
             megapixels=round(width * height / 1e6),
             most=MAX_MEGAPIXELS,
         )
-    exif = image.getexif()
-    orientation = exif.get(_ORIENTATION, 1)
-    taken = exif.get_ifd(0x8769).get(0x9003) or exif.get(0x0132)
-    taken = str(taken).strip("\0 ") if taken else None
+    try:
+        exif = image.getexif()
+        orientation = int(exif.get(_ORIENTATION, 1))
+    except Exception:  # broken EXIF raises many kinds; the picture is whole without it
+        exif, orientation = Image.Exif(), 1
+    notes = _notes(exif)
     profile = image.info.get("icc_profile")
     if _is_deep(data, image):
         code = _decode_deep(data, orientation if image.format == "PNG" else 1, profile)
         if image.format != "PNG":
             code = _upright(code, orientation)
-        return code, taken
+        return code, notes
     image.load()
     code = _to_srgb_8bit(image, profile)
     if image.format != "HEIF":  # the HEIF reader turns the picture itself
         code = _upright(code, orientation)
-    return code, taken
+    return code, notes
 
 
 def _register_heif() -> None:

@@ -1,211 +1,346 @@
-"""Photo and settings -> Picture: squared, scaled, neutral, at the size the work needs."""
+"""Photo and settings -> Picture: squared, scaled, neutral, evenly lit, as fine as needed."""
 
 from __future__ import annotations
 
-import math
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from jartide.errors import PrepareError
+from jartide.photo.board_edges import Corners, find_board
+from jartide.photo.card.find import CardSighting, find_card
+from jartide.photo.card.patches import known_colours, middle_mm, seen_patches
+from jartide.photo.correct import NO_CORRECTION, Correction, Grade, fit_correction
+from jartide.photo.even_light import (
+    LightField,
+    light_from_blank,
+    light_from_picture,
+    log_light_over,
+)
+from jartide.photo.health import Warnings, light_warnings, photo_warnings
+from jartide.photo.layout import Layout, SquaredBy, layout_of, wants_card
+from jartide.photo.leave_out import draw_shapes
 from jartide.photo.load import Photo
-from jartide.photo.neutral import crop, neutral_gains
+from jartide.photo.neutral import correction_by_chart, correction_by_patches, crop
 from jartide.photo.picture import Picture
-from jartide.photo.settings import PhotoSettings, Rect
-from jartide.photo.square import UNIT_SQUARE, aspect_ratio, check_corners, homography, transform
+from jartide.photo.render import Drawn, draw_as_taken, draw_flat, flat_size, sampled
+from jartide.photo.settings import LightSource, PhotoSettings, Polygon, Rect, Shape, Stroke
 from jartide.wording import Message
 
-# Readings work on this many pixels. A photo of up to twice as many is taken
-# as it is: pixels averaged from a larger photo are sharper than a camera's own.
+# Readings work on this many pixels.
 READING_PIXELS = 750_000
-_AS_TAKEN = 2.0
+# A card casts a shadow and shows its edge: this much around it is not read, mm.
+_CARD_MARGIN_MM = 2.0
+_MASK_PX = 1_500_000
 
 
-def prepare(photo: Photo, settings: PhotoSettings, max_pixels: int = READING_PIXELS) -> Picture:
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Prepared:
+    """A picture, and what it was made with: for those who show how.
+
+    Attributes
+    ----------
+    picture : Picture
+    layout : how the surface lay in the photo
+    card : the card found, or None
+    board : corners of the board found around the card that bound the reading, or None
+    where : (H, W, 2) float32, original px of every pixel of the picture
+    before : (H, W, 3) float32 linear light, the same pixels before colour and light were corrected
+    light_seen : the falloff of the light, taken out or not
+    """
+
+    picture: Picture
+    layout: Layout
+    card: CardSighting | None
+    board: Corners | None
+    where: np.ndarray
+    before: np.ndarray
+    light_seen: LightField
+
+
+def card_for(photo: Photo, settings: PhotoSettings) -> CardSighting | None:
+    """Look for the card when a card would set something the painter did not."""
+    if settings.card.ignore:
+        return None
+    if wants_card(settings):
+        return find_card(photo, settings.card.check_mm)
+    if settings.chart is None and not settings.neutrals:
+        # For its colours alone: a card too small for the quick search has patches too small.
+        return find_card(photo, settings.card.check_mm, thorough=False)
+    return None
+
+
+def prepare(
+    photo: Photo,
+    settings: PhotoSettings,
+    max_pixels: int = READING_PIXELS,
+    *,
+    card: CardSighting | None = None,
+    blank: Photo | None = None,
+) -> Picture:
     """Return the flat picture of the surface, about `max_pixels` large, never enlarged.
+
+    Parameters
+    ----------
+    card : where the photo card lies, from `card_for`; None for no card
+    blank : the photo of a blank board that `settings.light` names
 
     Raises
     ------
     PrepareError : one sentence, when the settings don't make sense for this photo.
     """
-    _check_numbers(settings)
-    # Checked first: a bad patch must not cost the painter the wait for the squaring.
-    gains = None if settings.neutral is None else neutral_gains(photo, settings.neutral)
-    squarer = _squared if settings.corners is not None else _cut_out
-    rgb, mm_per_px, mask, reduced = squarer(photo, settings, max_pixels)
-    if gains is not None:
-        rgb *= gains.astype(np.float32)
-    neutral = settings.neutral
-    return Picture(
+    return prepare_in_full(photo, settings, max_pixels, card=card, blank=blank).picture
+
+
+def prepare_in_full(
+    photo: Photo,
+    settings: PhotoSettings,
+    max_pixels: int = READING_PIXELS,
+    *,
+    card: CardSighting | None = None,
+    blank: Photo | None = None,
+) -> Prepared:
+    """Return the picture with what it was made with; parameters and errors as `prepare`."""
+    used = None if settings.card.ignore else card
+    with ThreadPoolExecutor(1) as pool:
+        # Colours need nothing of the shape: they go on beside it on the second core.
+        corrected = pool.submit(_correction, photo, settings, used)
+        board = _board(photo, settings, used)
+        if board is not None:
+            settings = replace(settings, corners=board)
+        layout = layout_of(photo, settings, used)
+        if used is None:
+            corrected.result()  # before the drawing: a bad patch must not cost the wait
+        drawn = _drawn(photo, settings, layout, max_pixels)
+        correction, warnings = corrected.result()
+    valid = _valid(photo, settings, layout, card, drawn.where)
+    bare = _bare(photo, blank, settings, layout, max_pixels, correction)
+    rgb = correction.apply(drawn.rgb_linear)
+    known = correction.grade is not Grade.NONE
+    with ThreadPoolExecutor(1) as pool:
+        # The check needs nothing of the light: it goes on beside it on the second core.
+        checked = pool.submit(photo_warnings, photo, rgb, drawn.where, valid, drawn.reduced, known)
+        light = light_from_picture(rgb, valid) if bare is None else light_from_blank(bare, valid)
+        faults = checked.result()
+    evened = _to_even(settings, correction, light)
+    if bare is None:
+        warnings += light_warnings(light, evened)
+    if evened:
+        log = log_light_over(light, rgb.shape[:2])
+        log -= _reference(log, layout, used, valid)
+        rgb *= np.exp(-log)[..., None]
+    warnings += faults
+    scale = layout.mm_per_unit
+    corner_error, scale_error = _errors(layout, used, settings)
+    picture = Picture(
         rgb_linear=rgb,
         photo_size=photo.size,
-        mm_per_px=mm_per_px,
-        mask=mask,
-        balance_known=neutral is not None,
-        exposure_known=neutral is not None and neutral.lightness is not None,
-        reduced=reduced,
+        mm_per_px=None if scale is None else scale / drawn.per_unit,
+        mask=None if valid.all() else valid,
+        balance_known=known,
+        exposure_known=_exposure_known(settings, correction),
+        reduced=drawn.reduced,
+        correction=correction,
+        light=light if evened else None,
+        scale_error=scale_error,
+        corner_error_mm=corner_error,
+        warnings=tuple(_once(warnings + _layout_warnings(layout, used, settings, corner_error))),
+        sheen=settings.sheen,
+        metal=settings.metal,
+    )
+    return Prepared(
+        picture=picture,
+        layout=layout,
+        card=card,
+        board=board,
+        where=drawn.where,
+        before=drawn.rgb_linear,
+        light_seen=light,
     )
 
 
-def original_to_surface(photo_size: tuple[int, int], settings: PhotoSettings) -> np.ndarray:
-    """Return the homography, (3, 3), from original pixels to the surface.
-
-    The surface's unit is the millimetre when its scale is known, else the
-    rectangle's height (with corners) or the original pixel (without).
-    """
-    if settings.corners is None:
-        scale = settings.mm_per_px or 1.0
-        if settings.known_length is not None:
-            scale = _length_scale(np.eye(3), settings)
-        return np.diag([scale, scale, 1.0])
-    quad = check_corners(settings.corners, photo_size)
-    if settings.size_mm is not None:
-        return homography(quad, UNIT_SQUARE * np.array(settings.size_mm))
-    to_unit = homography(quad, UNIT_SQUARE * np.array([aspect_ratio(quad, photo_size), 1.0]))
-    if settings.known_length is not None:
-        scale = _length_scale(to_unit, settings)
-        return np.diag([scale, scale, 1.0]) @ to_unit
-    return to_unit
-
-
-def has_scale(settings: PhotoSettings) -> bool:
-    """Tell whether these settings give the photo a scale."""
-    if settings.known_length is not None:
-        return True
-    if settings.corners is not None:
-        return settings.size_mm is not None
-    return settings.mm_per_px is not None
-
-
-def _length_scale(matrix: np.ndarray, settings: PhotoSettings) -> float:
-    """Millimetres per unit of the surface that `matrix` leads to."""
-    known = settings.known_length
-    assert known is not None
-    start, end = transform(matrix, np.array([known.start, known.end]))
-    length = float(np.hypot(*(end - start)))
-    if np.hypot(*np.subtract(known.start, known.end)) < 8:
-        raise PrepareError("error.scale.close")
-    return known.length_mm / length
-
-
-def _check_numbers(settings: PhotoSettings) -> None:
-    lengths = [
-        ("word.board_size", v) for v in (settings.size_mm if settings.size_mm is not None else ())
-    ]
-    if settings.known_length is not None:
-        lengths.append(("word.known_length", settings.known_length.length_mm))
-    if settings.mm_per_px is not None:
-        lengths.append(("word.scale", settings.mm_per_px))
-    for what, value in lengths:
-        if not (math.isfinite(value) and 0 < value < 1e5):
-            raise PrepareError("error.scale.number", what=Message(what))
-
-
-def _reduce(rgb: np.ndarray, size: tuple[int, int]) -> np.ndarray:
-    """Average linear light down to (width, height)."""
-    import cv2
-
-    if size == (rgb.shape[1], rgb.shape[0]):
-        return rgb
-    return cv2.resize(rgb, size, interpolation=cv2.INTER_AREA)
-
-
-def _reduce_photo(photo: Photo, code: np.ndarray, size: tuple[int, int]) -> np.ndarray:
-    """Decode and average `code` down to (width, height), in strips to bound the memory."""
-    height, width = code.shape[:2]
-    if width * height < 3_000_000 or size[1] < 16:
-        return _reduce(photo.linear(code), size)
-    out = np.empty((size[1], size[0], 3), np.float32)
-    # Strip edges fall on whole rows of the result, so every strip averages exactly.
-    step = max(1, size[1] // 12)
-
-    def reduce_strip(top: int) -> None:
-        bottom = min(top + step, size[1])
-        first = round(top * height / size[1])
-        last = round(bottom * height / size[1])
-        out[top:bottom] = _reduce(photo.linear(code[first:last]), (size[0], bottom - top))
-
-    with ThreadPoolExecutor(2) as pool:
-        list(pool.map(reduce_strip, range(0, size[1], step)))
-    return out
-
-
-def _cut_out(
-    photo: Photo, settings: PhotoSettings, max_pixels: int
-) -> tuple[np.ndarray, float | None, np.ndarray | None, float]:
-    """The photo, or its region, as it is: taken square on."""
-    code = photo.code
-    if settings.region is not None:
-        code = crop(photo, settings.region, "word.region")
-    height, width = code.shape[:2]
-    factor = math.sqrt(width * height / max_pixels)
-    factor = 1.0 if factor**2 <= _AS_TAKEN else factor
-    size = (max(1, round(width / factor)), max(1, round(height / factor)))
-    rgb = _reduce_photo(photo, code, size)
-    reduced = width / size[0]
-    scale = None
-    if has_scale(settings):
-        scale = float(original_to_surface(photo.size, settings)[0, 0]) * reduced
-    return rgb, scale, None, reduced
-
-
-def _squared(
-    photo: Photo, settings: PhotoSettings, max_pixels: int
-) -> tuple[np.ndarray, float | None, np.ndarray | None, float]:
-    """The rectangle inside the four corners, flat."""
-    import cv2
-
-    matrix = original_to_surface(photo.size, settings)
-    assert settings.corners is not None
-    quad = np.asarray(settings.corners, float)
-    surface = transform(matrix, quad)
-    extent = surface[2] - surface[0]
-    sides_px = np.linalg.norm(np.roll(quad, -1, axis=0) - quad, axis=1)
-    # As fine as the nearer edges show it: finer would only enlarge.
-    finest = max(sides_px[[0, 2]].max() / extent[0], sides_px[[1, 3]].max() / extent[1])
-    per_unit = math.sqrt(max_pixels / (extent[0] * extent[1]))
-    per_unit = finest if finest**2 <= _AS_TAKEN * per_unit**2 else per_unit
-    size = (max(2, round(extent[0] * per_unit)), max(2, round(extent[1] * per_unit)))
-    per_unit = size[0] / extent[0]
-
-    # Average the original down first, so that the warp samples about one to one.
-    left, top = np.floor(np.maximum(quad.min(axis=0) - 2, 0)).astype(int)
-    right, bottom = np.ceil(np.minimum(quad.max(axis=0) + 2, photo.size)).astype(int)
-    if right - left < 2 or bottom - top < 2:
-        raise PrepareError("error.corners.outside")
-    shrink = max(1.0, finest / per_unit)
-    small = (max(2, round((right - left) / shrink)), max(2, round((bottom - top) / shrink)))
-    part = _reduce_photo(photo, photo.code[top:bottom, left:right], small)
-    ratio = np.array(small) / (right - left, bottom - top)
-    to_part = np.diag([*ratio, 1.0]) @ np.array([[1, 0, -left], [0, 1, -top], [0, 0, 1.0]])
-    flat_to_original = np.linalg.inv(matrix) @ np.diag([1 / per_unit, 1 / per_unit, 1.0])
-    # OpenCV puts (0, 0) at a pixel's centre, we at its corner.
-    half = np.array([[1, 0, 0.5], [0, 1, 0.5], [0, 0, 1.0]])
-    lookup = np.linalg.inv(half) @ to_part @ flat_to_original @ half
-    flags = cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP
-    rgb = cv2.warpPerspective(part, lookup, size, flags=flags, borderMode=cv2.BORDER_REPLICATE)
-    np.maximum(rgb, 0, out=rgb)
-
-    mask = _flat_mask(settings.region, flat_to_original, size, photo.size)
-    scale = 1 / per_unit if has_scale(settings) else None
-    return rgb, scale, mask, shrink
-
-
-def _flat_mask(
-    region: Rect | None,
-    flat_to_original: np.ndarray,
-    size: tuple[int, int],
-    photo_size: tuple[int, int],
-) -> np.ndarray | None:
-    """True where a flat pixel lies inside the photo and the region; None when all do."""
-    columns, rows = np.meshgrid(np.arange(size[0]) + 0.5, np.arange(size[1]) + 0.5)
-    x, y = np.moveaxis(transform(flat_to_original, np.stack([columns, rows], -1)), -1, 0)
-    mask = (x >= 0) & (y >= 0) & (x <= photo_size[0]) & (y <= photo_size[1])
-    if region is not None:
-        mask &= (x >= region.x) & (x <= region.x + region.w)
-        mask &= (y >= region.y) & (y <= region.y + region.h)
-    if mask.all():
+def _board(photo: Photo, settings: PhotoSettings, card: CardSighting | None) -> Corners | None:
+    """The board the card lies on, when nobody said what to read; None when there is none."""
+    if card is None or settings.whole_plane or not wants_card(settings):
         return None
-    if mask.sum() < 64:
+    if settings.corners is not None or settings.region is not None:
+        return None
+    return find_board(photo, card, settings.card.height_mm)
+
+
+def _once(warnings: Warnings) -> Warnings:
+    return list({code: (code, message) for code, message in warnings}.values())
+
+
+# ---- colour
+
+
+def _correction(
+    photo: Photo, settings: PhotoSettings, card: CardSighting | None
+) -> tuple[Correction, Warnings]:
+    """The correction: what the painter said goes before the card."""
+    if settings.chart is not None:
+        return correction_by_chart(photo, settings.chart), []
+    if settings.neutrals:
+        return correction_by_patches(photo, settings.neutrals), []
+    if card is not None:
+        known = known_colours(seen_patches(photo, card), dict(settings.card.measured))
+        if known is not None:
+            return fit_correction(*known), []
+        return NO_CORRECTION, [("card_colour", Message("warning.card_colour"))]
+    return NO_CORRECTION, []
+
+
+def _exposure_known(settings: PhotoSettings, correction: Correction) -> bool:
+    if correction.grade is Grade.PATCH:
+        return all(patch.lightness is not None for patch in settings.neutrals)
+    return correction.grade is not Grade.NONE
+
+
+# ---- shape
+
+
+def _drawn(photo: Photo, settings: PhotoSettings, layout: Layout, max_pixels: int) -> Drawn:
+    if layout.surface is None or layout.extent is None:
+        code, corner = photo.code, (0, 0)
+        if settings.region is not None:
+            box = _bounds(settings.region)
+            code = crop(photo, box, "word.region")
+            corner = (max(0, round(box.x)), max(0, round(box.y)))
+        return draw_as_taken(photo, corner, code, max_pixels)
+    per_unit, finest = flat_size(layout.surface, layout.extent, photo.size, max_pixels)
+    return draw_flat(photo, layout.surface, layout.extent, per_unit, finest)
+
+
+def _bounds(shape: Rect | Polygon) -> Rect:
+    if isinstance(shape, Rect):
+        return shape
+    x, y = np.array(shape.points, float).T
+    return Rect(x=x.min(), y=y.min(), w=float(np.ptp(x)), h=float(np.ptp(y)))
+
+
+def _valid(
+    photo: Photo,
+    settings: PhotoSettings,
+    layout: Layout,
+    card: CardSighting | None,
+    where: np.ndarray,
+) -> np.ndarray:
+    """True where a flat pixel is to be read, (H, W)."""
+    width, height = photo.size
+    x, y = where[..., 0], where[..., 1]
+    with np.errstate(invalid="ignore"):
+        valid = (x >= 0) & (y >= 0) & (x <= width) & (y <= height)
+    scale = min(1.0, (_MASK_PX / (width * height)) ** 0.5)
+    out: list[Shape] = list(settings.leave_out)
+    if card is not None:
+        out += _card_shapes(card, settings)
+    inner: list[Shape] = []
+    if settings.region is not None:
+        inner.append(settings.region)
+    if settings.corners is not None and layout.squared_by is SquaredBy.CARD:
+        inner.append(Polygon(points=settings.corners))
+    for shape in inner:
+        valid &= sampled(draw_shapes((shape,), photo.size, scale), scale, where)
+    if inner and valid.sum() < 64:
         raise PrepareError("error.region.outside")
-    return mask
+    if out:
+        valid &= ~sampled(draw_shapes(tuple(out), photo.size, scale), scale, where)
+        if valid.sum() < 64:
+            raise PrepareError("error.leave_out.all")
+    return valid
+
+
+def _card_shapes(card: CardSighting, settings: PhotoSettings) -> tuple[Shape, Shape]:
+    """The card in the photo and a rim around it: its shadow and edge are no finish."""
+    ring = tuple((float(x), float(y)) for x, y in card.outline_px())
+    margin = (_CARD_MARGIN_MM + abs(settings.card.height_mm)) * card.px_per_mm()
+    return Polygon(points=ring), Stroke(points=(*ring, ring[0]), radius_px=margin)
+
+
+def _errors(
+    layout: Layout, card: CardSighting | None, settings: PhotoSettings
+) -> tuple[float | None, float]:
+    """90 % bounds of the squaring at the worst corner, mm, and of the scale, relative."""
+    if layout.squared_by is not SquaredBy.CARD or card is None or layout.extent is None:
+        return None, 0.0
+    ring = layout.on_card(layout.extent.corners())
+    errors = card.pose.error_mm(ring, settings.card.height_mm)
+    # The scale of the whole is unsure by what a diagonal is, over its length.
+    diagonal = float(np.hypot(layout.extent.width, layout.extent.height))
+    if settings.known_length is not None:
+        return float(errors.max()), 0.0
+    return float(errors.max()), float(min(errors.mean() / diagonal + 0.001, 0.5))
+
+
+def _layout_warnings(
+    layout: Layout, card: CardSighting | None, settings: PhotoSettings, error: float | None
+) -> Warnings:
+    found: Warnings = []
+    if layout.squared_by is SquaredBy.COLUMN:
+        found.append(("column", Message("warning.column")))
+    if settings.carved:
+        found.append(("carved", Message("warning.carved")))
+    if card is not None and layout.squared_by is SquaredBy.CARD:
+        assert error is not None
+        if len(card.codes) < 3:
+            found.append(("card_partly", Message("warning.card_partly", mm=_mm(error))))
+        elif error > 1.5:
+            found.append(("card_small", Message("warning.card_small", mm=_mm(error))))
+        if settings.card.height_mm:
+            found.append(("card_height", Message("warning.card_height")))
+    if settings.metal:
+        found.append(("metal", Message("warning.metal")))
+    return found
+
+
+def _mm(value: float) -> str:
+    return f"{value:.1f}" if value < 10 else f"{value:.0f}"
+
+
+# ---- light
+
+
+def _bare(
+    photo: Photo,
+    blank: Photo | None,
+    settings: PhotoSettings,
+    layout: Layout,
+    max_pixels: int,
+    correction: Correction,
+) -> np.ndarray | None:
+    """The blank board drawn as the photo is, linear light; None when the light is told otherwise.
+
+    Raises
+    ------
+    PrepareError : when there is no photo of it, or it was not taken from the same place.
+    """
+    if settings.light is None or settings.light.source is not LightSource.BLANK:
+        return None
+    if blank is None:
+        raise PrepareError("error.light.blank")
+    if blank.size != photo.size:
+        raise PrepareError("error.light.blank_size")
+    return correction.apply(_drawn(blank, settings, layout, max_pixels).rgb_linear)
+
+
+def _to_even(settings: PhotoSettings, correction: Correction, light: LightField) -> bool:
+    """Whether the falloff is taken out: as the painter says, else by the card where it is sure."""
+    if settings.light is not None:
+        return settings.light.source is not LightSource.NOT
+    return correction.grade in (Grade.PRINTED, Grade.MEASURED) and light.told_apart
+
+
+def _reference(
+    log: np.ndarray, layout: Layout, card: CardSighting | None, valid: np.ndarray
+) -> float:
+    """The logarithm of the light where the known colour lies: there it must stay as it is."""
+    if card is not None and layout.surface is not None and layout.extent is not None:
+        middle = card.pose.project(middle_mm(card.card)[None] * card.print_scale)
+        x, y = layout.surface.to_surface(middle)[0]
+        column = (x - layout.extent.left) / layout.extent.width * log.shape[1]
+        row = (y - layout.extent.top) / layout.extent.height * log.shape[0]
+        if 0 <= row < log.shape[0] and 0 <= column < log.shape[1]:
+            return float(log[int(row), int(column)])
+    return float(log[valid].mean())

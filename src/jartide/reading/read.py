@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 
 import numpy as np
 
@@ -16,7 +17,7 @@ from jartide.reading.direction import Lay, lay_of_picture, lay_shares
 from jartide.reading.layers import LayerMap, read_layers
 from jartide.reading.lines import LinePieces, line_pieces, measure_lines
 from jartide.reading.measured import Measured
-from jartide.reading.paths import measured_values
+from jartide.reading.paths import measured_values, with_scale_error
 from jartide.reading.profiles import measure_profiles
 from jartide.reading.result import ALGORITHM, LINE_ROLES, Lines, Pattern, Reading, Role
 from jartide.reading.ridges import find_centre_lines
@@ -71,6 +72,12 @@ def read_picture(
             picture, light, valid, pieces, layers, lay.result(), spectrum.result()
         )
     progress(1.0)
+    if picture.scale_error > 0:
+        pattern = with_scale_error(pattern, picture.scale_error)
+    unsure = picture.colour_radius()
+    seen_layers = tuple(
+        replace(layer, lab_de00=float(np.hypot(layer.lab_de00, unsure))) for layer in layers.layers
+    )
     reading = Reading(
         algorithm=ALGORITHM,
         photo_size=picture.photo_size,
@@ -83,9 +90,16 @@ def read_picture(
         balance_known=picture.balance_known,
         exposure_known=picture.exposure_known,
         family=family,
-        layers=layers.layers,
+        layers=seen_layers,
         pattern=pattern,
-        warnings=(*_layer_warnings(layers), *_pattern_warnings(pattern)),
+        warnings=(
+            *picture.warnings,
+            *_finish_warnings(picture, pattern),
+            *_layer_warnings(layers),
+            *_pattern_warnings(pattern),
+        ),
+        sheen=None if picture.sheen is None else picture.sheen.word.value,
+        metal=picture.metal,
     )
     return reading, layers
 
@@ -146,6 +160,31 @@ def _mottle(layers: LayerMap, valid: np.ndarray) -> np.ndarray:
     left = valid & (cv2.dilate(covered, np.ones((5, 5), np.uint8)) == 0)
     # Grain all over leaves no mottle beside it: then the grain is the mottle.
     return left if left.sum() > 0.4 * valid.sum() else valid
+
+
+# Lines of fewer original pixels, and regions of fewer clouds, can hardly be measured.
+_FEW_PX = 2.5
+_FEW_CLOUDS = 5.0
+
+
+def _finish_warnings(picture: Picture, pattern: Pattern) -> list[tuple[str, Message]]:
+    """Say when the photo is too coarse or the region too small for this finish."""
+    found: list[tuple[str, Message]] = []
+    if picture.mm_per_px is None:
+        return found
+    per_mm = picture.reduced / picture.mm_per_px
+    width = None if pattern.lines is None else pattern.lines.width_mm.median.value
+    if width is not None and width * per_mm < _FEW_PX:
+        wanted = max(1, round(1.6 * _FEW_PX / width))
+        found.append(
+            ("px_per_mm", Message("warning.px_per_mm", now=round(per_mm, 1), wanted=wanted))
+        )
+    cloud = pattern.correlation_mm.value
+    side = min(picture.shape) * picture.mm_per_px
+    if cloud is not None and side < _FEW_CLOUDS * cloud:
+        wanted_mm = round(2 * _FEW_CLOUDS * cloud / 10) * 10
+        found.append(("region_small", Message("warning.region_small", mm=wanted_mm)))
+    return found
 
 
 def _layer_warnings(layers: LayerMap) -> list[tuple[str, Message]]:

@@ -8,7 +8,7 @@ from enum import StrEnum
 from jartide.reading.measured import Measured
 from jartide.wording import Message
 
-ALGORITHM = "2026.11-1"
+ALGORITHM = "2026.11-2"
 SIZES_MM = (1, 2, 4, 8, 16, 32)
 LAY_BINS = 30
 
@@ -110,6 +110,9 @@ class Reading:
     photo_size : (width, height) of the upright original, pixels
     photo_mm_per_px : scale of the original; the mean one where it was tilted
     width_px, height_px, mm_per_px : of the flat picture that was read
+    sheen : one of the seven words, None when nobody said
+    metal : its colour must be checked by eye
+    photos : how many photos were read together
     """
 
     algorithm: str
@@ -124,6 +127,9 @@ class Reading:
     layers: tuple[Layer, ...]
     pattern: Pattern
     warnings: tuple[tuple[str, Message], ...]
+    sheen: str | None = None
+    metal: bool = False
+    photos: int = 1
 
     @property
     def size_mm(self) -> tuple[float, float] | None:

@@ -8,7 +8,7 @@ from importlib.resources import files
 from importlib.resources.abc import Traversable
 from typing import Any
 
-from jartide.photo.settings import Neutral, PhotoSettings, Rect
+from jartide.photo.settings import KnownPatch, PhotoSettings, Rect
 from jartide.reading.result import ALGORITHM, Reading
 from jartide.store.records import Board, Finish, Job, Photo, PhotoUse, Record, Surface
 from jartide.store.serialise import reading_from_text
@@ -69,7 +69,7 @@ def settings_of(row: dict[str, Any]) -> PhotoSettings:
     return PhotoSettings(
         corners=(corners[0], corners[1], corners[2], corners[3]),
         size_mm=(row["size_mm"][0], row["size_mm"][1]),
-        neutral=Neutral(rect=Rect(x=x, y=y, w=w, h=h), lightness=row["neutral_L"]),
+        neutrals=(KnownPatch(rect=Rect(x=x, y=y, w=w, h=h), lightness=row["neutral_L"]),),
     )
 
 

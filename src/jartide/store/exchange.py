@@ -8,6 +8,7 @@ from __future__ import annotations
 from typing import Any
 
 from jartide.boards.result import Comparison
+from jartide.boards.together import Together
 from jartide.colour.spaces import srgb_hex
 from jartide.reading.measured import Measured
 from jartide.reading.paths import measured_values
@@ -15,7 +16,7 @@ from jartide.reading.result import SIZES_MM, Lines, Pattern, Reading, Spread
 from jartide.wording import Message, say
 
 # Parts of the contract this version does not measure yet; printed as null, with the reason.
-_NOT_YET_PATTERN = ("patches", "weave", "cells", "grain", "specks", "brush", "sheen", "repeat")
+_NOT_YET_PATTERN = ("patches", "weave", "cells", "grain", "specks", "brush", "repeat")
 _NOT_YET_LINES = (
     "halo_mm",
     "contrast_spread_L",
@@ -64,7 +65,7 @@ def reading_to_json(reading: Reading) -> dict[str, Any]:
             }
             for layer in reading.layers
         ],
-        "pattern": _pattern(reading.pattern),
+        "pattern": _pattern(reading.pattern, reading.sheen),
         "uncertainty": uncertainty,
         "sampling": {path: _interval(m.sampling) for path, m in measures if m.sampling is not None},
     }
@@ -109,6 +110,8 @@ def _warnings(reading: Reading) -> list[tuple[str, Message]]:
     elif not reading.exposure_known:
         found.append(("no_exposure", Message("warning.no_exposure")))
     found += reading.warnings
+    if reading.sheen is None:
+        found.append(("pattern.sheen.unknown", Message("reason.sheen_unknown")))
     not_yet = Message("reason.not_measured")
     found += [(f"pattern.{name}.not_measured", not_yet) for name in _NOT_YET_PATTERN]
     if reading.pattern.lines is not None:
@@ -116,7 +119,7 @@ def _warnings(reading: Reading) -> list[tuple[str, Message]]:
     return found
 
 
-def _pattern(pattern: Pattern) -> dict[str, Any]:
+def _pattern(pattern: Pattern, sheen: str | None) -> dict[str, Any]:
     lines = None
     if pattern.lines is not None:
         lines = _lines(pattern.lines)
@@ -128,6 +131,7 @@ def _pattern(pattern: Pattern) -> dict[str, Any]:
         "correlation_mm": _value(pattern.correlation_mm),
         "lines": lines,
         **dict.fromkeys(_NOT_YET_PATTERN),
+        "sheen": sheen,
         "spectrum": [
             {"size_mm": float(size), "share": _value(share)}
             for size, share in zip(SIZES_MM, pattern.spectrum, strict=True)
@@ -175,3 +179,26 @@ def _plain(value: object) -> object:
     if isinstance(value, tuple):
         return [_number(v) for v in value]
     return _number(value) if isinstance(value, int | float) else None
+
+
+def together_to_json(together: Together, photos: list[str]) -> dict[str, Any]:
+    """Return several photos' common reading: a reading with the keys `photos` and `spread`."""
+    result = reading_to_json(together.reading)
+    result["photos"] = [
+        {
+            "photo": name,
+            "distance": _number(together.distances[number]),
+            "odd": number in together.odd,
+        }
+        for number, name in enumerate(photos)
+    ]
+    result["spread"] = [
+        {
+            "layer": layer.layer,
+            "spread_de00": _number(layer.spread_de00),
+            "labs": [None if lab is None else [_number(v) for v in lab] for lab in layer.labs],
+            "coverages": [None if v is None else _number(v, 4) for v in layer.coverages],
+        }
+        for layer in together.layers
+    ]
+    return result

@@ -24,7 +24,17 @@ class PhotoUse(StrEnum):
 
     TARGET = "target"
     BOARD = "board"
+    SURROUNDINGS = "surroundings"
     MOOD = "mood"
+
+
+class BoardCheck(StrEnum):
+    """What the painter ticks before a board is judged."""
+
+    DRY = "dry"
+    CLEAN = "clean"
+    SAME_LAMP = "same_lamp"
+    CARD_ON_FACE = "card_on_face"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -70,12 +80,13 @@ class Surface:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Board:
-    """A test board, numbered within its finish."""
+    """A test board, numbered within its finish; `checks` are what the painter has ticked."""
 
     id: str = field(default_factory=new_id)
     finish_id: str
     number: int
     remark: str = ""
+    checks: tuple[BoardCheck, ...] = ()
     made_at: str
     deleted_at: str | None = None
 

@@ -46,7 +46,9 @@ def settings_revision(settings: PhotoSettings) -> str:
     # Through the types once: 400 and 400.0 are the same size, before saving and after.
     plain = converter().unstructure(settings)
     plain = converter().unstructure(converter().structure(plain, PhotoSettings))
-    text = json.dumps(plain, sort_keys=True)
+    # Only what was set: a setting that a later version adds must not make all readings stale.
+    usual = converter().unstructure(PhotoSettings())
+    text = json.dumps({k: v for k, v in plain.items() if v != usual[k]}, sort_keys=True)
     return hashlib.sha256(text.encode()).hexdigest()[:16]
 
 

@@ -1,10 +1,10 @@
-"""The tables of the workspace's database, schema version 1."""
+"""The tables of the workspace's database, schema version 2."""
 
 from __future__ import annotations
 
 from sqlalchemy import JSON, Column, Float, Integer, MetaData, String, Table, UniqueConstraint
 
-SCHEMA_VERSION = 1
+SCHEMA_VERSION = 2
 # "JTde" as a number: tells our files from any other SQLite database.
 APPLICATION_ID = 0x4A546465
 
@@ -57,6 +57,7 @@ boards = Table(
     _id("finish_id"),
     Column("number", Integer, nullable=False),
     Column("remark", String, nullable=False),
+    Column("checks", JSON, nullable=False, server_default="[]"),
     Column("made_at", String, nullable=False),
     Column("deleted_at", String),
 )

@@ -27,6 +27,7 @@ from jartide.store import tables
 from jartide.store.files import PhotoFiles
 from jartide.store.records import (
     Board,
+    BoardCheck,
     Finish,
     Job,
     Photo,
@@ -94,8 +95,13 @@ class Workspace:
         path = folder / "workspace.sqlite"
         try:
             fresh = not path.exists() or path.stat().st_size == 0
-            if not fresh:
-                _check_version(path)
+            version = tables.SCHEMA_VERSION if fresh else _checked_version(path)
+            if version < tables.SCHEMA_VERSION:
+                if owned is None:
+                    raise WorkspaceError("error.workspace.older", name=str(folder))
+                from jartide.store.migrate import migrate
+
+                migrate(path, version)
             engine = _engine(path)
             if fresh and owned is not None:
                 _create(engine)
@@ -231,6 +237,8 @@ def _row_of(record: Record) -> dict[str, Any]:
     if isinstance(record, Photo):
         row["settings"] = converter().unstructure(record.settings)
         row["use"] = record.use.value
+    if isinstance(record, Board):
+        row["checks"] = [check.value for check in record.checks]
     return row
 
 
@@ -238,6 +246,8 @@ def _record_of(kind: type[_R], row: dict[str, Any]) -> _R:
     if kind is Photo:
         row["settings"] = converter().structure(row["settings"], PhotoSettings)
         row["use"] = PhotoUse(row["use"])
+    if kind is Board:
+        row["checks"] = tuple(BoardCheck(check) for check in row["checks"])
     return kind(**row)
 
 
@@ -260,8 +270,8 @@ def _create(engine: Engine) -> None:
         connection.exec_driver_sql(f"PRAGMA application_id={tables.APPLICATION_ID}")
 
 
-def _check_version(path: Path) -> None:
-    """Refuse what is damaged, another program's, or newer than this version."""
+def _checked_version(path: Path) -> int:
+    """Return the schema version; refuse what is damaged, another program's, or newer."""
     name = os.fspath(path.parent)
     try:
         with contextlib.closing(sqlite3.connect(path)) as connection:
@@ -274,3 +284,4 @@ def _check_version(path: Path) -> None:
         raise WorkspaceError("error.workspace.foreign", name=name)
     if version > tables.SCHEMA_VERSION:
         raise WorkspaceError("error.workspace.newer", name=name)
+    return int(version)

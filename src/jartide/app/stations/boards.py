@@ -97,7 +97,7 @@ class BoardsStation(Station):
     def enter(self) -> None:
         target, chosen = self.document.target(), self.chosen()
         if target is not None:
-            self.document.want_reading(target)
+            self.document.want_target()
             # The one on the bench first, then the rest for the tide.
             photos = [p for _, p in reversed(self.boards()) if p is not None]
             if chosen is not None and chosen[1] is not None:

@@ -25,6 +25,7 @@ from jartide.wording import say, tr
 
 if TYPE_CHECKING:
     from jartide.app.work import Analysis
+    from jartide.boards.together import Together
     from jartide.reading.result import Reading
     from jartide.store.records import Photo
 
@@ -69,20 +70,16 @@ class ReadingStation(Station):
 
     def enter(self) -> None:
         self._picked = None
-        target = self.document.target()
-        if target is not None:
-            self.document.want_reading(target, with_map=True)
+        self.document.want_target(with_map=True)
         self.refresh()
 
     def _came(self, photo_id: str) -> None:
-        target = self.document.target()
-        if target is not None and photo_id == target.id:
+        if any(photo_id == target.id for target in self.document.targets()):
             self._progress = None
         self.refresh()
 
     def _progressed(self, photo_id: str, fraction: float) -> None:
-        target = self.document.target()
-        if photo_id and (target is None or photo_id != target.id):
+        if photo_id and all(photo_id != target.id for target in self.document.targets()):
             return
         self._progress = fraction if photo_id and fraction < 1 else None
         self.foot_changed.emit()
@@ -91,7 +88,7 @@ class ReadingStation(Station):
         if not self.isVisible() or self.document.finish is None:
             return
         target = self.document.target()
-        reading = None if target is None else self.document.reading(target)
+        reading = self.document.target_reading()
         if target is not None:
             self.document.want_picture(target)
         layers = () if reading is None else reading.layers
@@ -174,15 +171,13 @@ class ReadingStation(Station):
             self.enter()
 
     def _read_again(self) -> None:
-        target = self.document.target()
-        if target is not None:
-            self._progress = 0.0
+        self._progress = 0.0
+        for target in self.document.targets():
             self.document.want_reading(target, again=True)
-            self.foot_changed.emit()
+        self.foot_changed.emit()
 
     def _stop(self) -> None:
-        target = self.document.target()
-        if target is not None:
+        for target in self.document.targets():
             self.document.runner.stop(f"reading {target.id}")
         self._progress = None
         self.foot_changed.emit()
@@ -199,8 +194,7 @@ class ReadingStation(Station):
     # ---- header and foot
 
     def header_state(self) -> StationState:
-        target = self.document.target()
-        reading = None if target is None else self.document.reading(target)
+        reading = self.document.target_reading()
         note = tr("reading.not_read")
         if reading is not None:
             note = tr("reading.layers", count=len(reading.layers))
@@ -219,7 +213,7 @@ class ReadingStation(Station):
             return FootState(
                 text=tr("reading.no_target"), note=tr("reading.no_target_note"), actions=(go,)
             )
-        reading = self.document.reading(target)
+        reading = self.document.target_reading()
         if self._progress is not None and (reading is None or self._progress < 1):
             stop = Action(text=tr("foot.stop"), run=self._stop, primary=True)
             return FootState(
@@ -241,12 +235,18 @@ class ReadingStation(Station):
             primary=True,
         )
         doubts = [layer for layer in reading.layers if layer.lab is None]
-        if reading.mm_per_px is None:
+        together = self.document.together()
+        count = len(self.document.targets())
+        if together is not None and together.odd:
+            note = tr("reading.odd_photo", number=together.odd[0] + 1, all=count)
+        elif reading.mm_per_px is None:
             note = tr("warning.no_scale")
         elif doubts:
             note = tr("warning.layer_too_fine", name=say(doubts[0].name))
         elif not reading.balance_known:
             note = tr("warning.no_neutral")
+        elif together is not None and count > 1:
+            note = tr("reading.together", all=count, spread=_spread_words(together))
         else:
             note = tr("reading.pick_hint")
         return FootState(
@@ -277,8 +277,7 @@ class ReadingStation(Station):
         kit.fill(x, 0, _COLUMN, h, "sheet")
         kit.upright(x, 0, h)
         advance = kit.text(24, 16, tr("reading.target"), 20, 700)
-        target = self.document.target()
-        reading = None if target is None else self.document.reading(target)
+        reading = self.document.target_reading()
         if reading is not None and reading.size_mm is not None:
             words = f"{reading.size_mm[0]:.0f} × {reading.size_mm[1]:.0f} mm"
             kit.text(24 + advance + 16, 20, words, 15, 400, "ink2")
@@ -339,3 +338,9 @@ def _lifted(analysis: Analysis, number: int, *, but_one: bool):
     grey = 214 if (light < 55) != but_one else 58
     ghost = (0.16 * code + 0.84 * grey).astype(np.uint8)
     return np.where(shown[..., None], code, ghost)
+
+
+def _spread_words(together: Together) -> str:
+    """How far the photos' colours lie apart, in words."""
+    apart = max((layer.spread_de00 for layer in together.layers), default=0.0)
+    return tr("amount.hair" if apart < 2 else "amount.little" if apart < 5 else "amount.much")

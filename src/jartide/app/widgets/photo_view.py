@@ -1,72 +1,86 @@
-"""The photo as taken, with its corner rings, scale marks and grey patch to drag or nudge."""
+"""The photo as taken, with marks to drag, nudge or draw, and a loupe at the photo's full detail."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import replace
 from enum import StrEnum
+from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import (
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainterPath,
+    QPixmap,
+    QPolygonF,
+)
 from PySide6.QtWidgets import QWidget
 
-from jartide.app.kit import Kit, text_width
+from jartide.app.elements.photo_marks import (
+    VEIL,
+    Mark,
+    MarkKind,
+    Point,
+    draw_mark,
+    draw_ring,
+    draw_stroke,
+    draw_twice,
+)
+from jartide.app.kit import Kit
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
-_RING = 12.0
 _GRAB = 24.0
 _LOUPE = 60.0
 _LOUPE_ZOOM = 4.0
-_LIGHT, _DARK = QColor(255, 255, 255), QColor(0, 0, 0)
+# Handles nearer each other than this would cover what they frame.
+_CLOSE = 90.0
 
-Point = tuple[float, float]
-
-
-class Tool(StrEnum):
-    """Which marks the painter is setting."""
-
-    CORNERS = "corners"
-    LENGTH = "length"
-    GREY = "grey"
+# From a middle and a half side, original px, to a picture of that square; None when there is none.
+Detail = Callable[[Point, float], QImage | None]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Marks:
-    """All marks on a photo, in pixels of the original. An unset kind is empty.
+class Pen(StrEnum):
+    """What a press on the photo draws."""
 
-    `grey` holds the top left and bottom right of the grey patch.
-    """
-
-    corners: tuple[Point, ...] = ()
-    length: tuple[Point, ...] = ()
-    length_label: str = ""
-    grey: tuple[Point, ...] = ()
-
-    def of(self, tool: Tool) -> tuple[Point, ...]:
-        """Return the points that a tool moves."""
-        return {Tool.CORNERS: self.corners, Tool.LENGTH: self.length, Tool.GREY: self.grey}[tool]
+    NONE = "none"
+    BOX = "box"
+    OUTLINE = "outline"
+    BRUSH = "brush"
 
 
 class PhotoView(Painted):
-    """Shows a photo whole and lets the painter move the marks of one tool."""
+    """Shows a photo whole; marks can be moved, shapes can be drawn on it."""
 
-    moved = Signal(int, float, float, bool)  # mark, x, y in original px; whether the drag ended
+    moved = Signal(str, int, float, float, bool)  # mark, point, x, y in original px; drag ended
+    drawn = Signal(object)  # a Mark with an empty key: what the pen drew
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._image: QImage | None = None
+        self._scaled: QPixmap | None = None
         self._scale = 1.0  # image px per original px
         self._size: Point = (1.0, 1.0)
-        self._marks, self._tool = Marks(), Tool.CORNERS
-        self._held: int | None = None
+        self._marks: tuple[Mark, ...] = ()
+        self._held: tuple[str, int] | None = None
         self._active = 0
         self._message = ""
+        self._detail: Detail | None = None
+        self._pen, self._pen_radius = Pen.NONE, 0.0
+        self._drawing: list[Point] = []
+        self._hover = QPointF(-100, -100)
         reachable(self, tr("photos.view"))
         self.setMouseTracking(True)
 
-    def show_photo(self, image: QImage | None, scale: float, size: Point) -> None:
+    def show_photo(
+        self, image: QImage | None, scale: float, size: Point, detail: Detail | None = None
+    ) -> None:
         """Show a photo; None while there is none to show."""
-        self._image, self._scale, self._size = image, scale, size
+        if image is not self._image:
+            self._scaled = None
+        self._image, self._scale, self._size, self._detail = image, scale, size, detail
         self.update()
 
     def show_message(self, text: str) -> None:
@@ -74,22 +88,42 @@ class PhotoView(Painted):
         self._message = text
         self.update()
 
-    def show_marks(self, marks: Marks, tool: Tool) -> None:
-        """Show marks; those of `tool` can be moved."""
+    def show_marks(self, marks: tuple[Mark, ...]) -> None:
+        """Show marks; those that are movable get rings."""
         if self._held is None:
+            keys = [m.key for m in marks if m.movable]
+            if keys != [m.key for m in self._marks if m.movable]:
+                self._active = 0
             self._marks = marks
-        if tool is not self._tool:
-            self._tool, self._active = tool, 0
+        self._active = min(self._active, max(0, len(self.handles()) - 1))
         self._describe()
         self.update()
 
+    def choose_pen(self, pen: Pen, radius_px: float = 0.0) -> None:
+        """Choose what a press draws; `radius_px` is the brush's, original px."""
+        self._pen, self._pen_radius = pen, radius_px
+        self._drawing = []
+        self.setCursor(
+            Qt.CursorShape.ArrowCursor if pen is Pen.NONE else Qt.CursorShape.CrossCursor
+        )
+        self.update()
+
+    def handles(self) -> list[tuple[Mark, int]]:
+        """Return every point that can be moved: its mark and its number in it."""
+        return [(m, n) for m in self._marks if m.movable for n in range(len(m.points))]
+
     def _describe(self) -> None:
-        points = self._marks.of(self._tool)
+        handles = self.handles()
         words = tr("photos.view")
-        if points:
-            x, y = points[min(self._active, len(points) - 1)]
+        if handles:
+            mark, number = handles[self._active]
+            x, y = mark.points[number]
             words += ". " + tr(
-                "photos.mark", number=self._active + 1, count_of=len(points), x=round(x), y=round(y)
+                "photos.mark",
+                number=self._active + 1,
+                count_of=len(handles),
+                x=round(x),
+                y=round(y),
             )
         self.setAccessibleName(words)
 
@@ -116,35 +150,84 @@ class PhotoView(Painted):
         )
 
     def to_original(self, at: QPointF) -> Point:
-        """Carry a point of the widget into the original."""
+        """Carry a point of the widget into the original, onto its rim where it lies beside."""
         frame = self.frame()
-        return (
-            (at.x() - frame.x()) / frame.width() * self._size[0],
-            (at.y() - frame.y()) / frame.height() * self._size[1],
-        )
+        x = (at.x() - frame.x()) / frame.width() * self._size[0]
+        y = (at.y() - frame.y()) / frame.height() * self._size[1]
+        return min(max(x, 0.0), self._size[0]), min(max(y, 0.0), self._size[1])
 
-    # ---- moving marks
+    def _ratio(self) -> float:
+        """Widget px per original px."""
+        return self.frame().width() / self._size[0]
+
+    # ---- moving and drawing
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self._image is None:
+            return
         near = [
-            ((self.to_widget(p) - event.position()).manhattanLength(), n)
-            for n, p in enumerate(self._marks.of(self._tool))
+            ((self.to_widget(mark.points[n]) - event.position()).manhattanLength(), place)
+            for place, (mark, n) in enumerate(self.handles())
         ]
         if near and min(near)[0] <= _GRAB * 1.4:
-            self._held = self._active = min(near)[1]
+            self._active = min(near)[1]
+            mark, number = self.handles()[self._active]
+            self._held = (mark.key, number)
             self.update()
+        elif self._pen is Pen.OUTLINE:
+            self._add_corner(event.position())
+        elif self._pen is not Pen.NONE:
+            self._drawing = [self.to_original(event.position())]
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        self._hover = event.position()
+        to = self.to_original(event.position())
         if self._held is not None:
-            self._move(self._held, self.to_original(event.position()), done=False)
+            self._move(*self._held, to, done=False)
+        elif self._drawing and event.buttons() & Qt.MouseButton.LeftButton:
+            if self._pen is Pen.BOX:
+                self._drawing = [self._drawing[0], to]
+            elif self._pen is Pen.BRUSH:
+                self._drawing.append(to)
+            self.update()
+        elif self._pen is not Pen.NONE:
+            self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._held is not None:
             held, self._held = self._held, None
-            self._move(held, self.to_original(event.position()), done=True)
+            self._move(*held, self.to_original(event.position()), done=True)
+        elif self._drawing and self._pen in (Pen.BOX, Pen.BRUSH):
+            self._finish_drawing()
+
+    def _add_corner(self, at: QPointF) -> None:
+        """One more corner of an outline; a press on the first closes it."""
+        closes = len(self._drawing) >= 3 and (
+            (self.to_widget(self._drawing[0]) - at).manhattanLength() < _GRAB
+        )
+        if closes:
+            self._finish_drawing()
+        else:
+            self._drawing.append(self.to_original(at))
+            self.update()
+
+    def _finish_drawing(self) -> None:
+        points, self._drawing = tuple(self._drawing), []
+        kind = {Pen.BOX: MarkKind.BOX, Pen.OUTLINE: MarkKind.LEFT_OUT, Pen.BRUSH: MarkKind.STROKE}
+        few = {Pen.BOX: 2, Pen.OUTLINE: 3, Pen.BRUSH: 1}[self._pen]
+        if self._pen is Pen.BOX and len(points) == 2:
+            (x0, y0), (x1, y1) = points
+            if abs(x1 - x0) < 2 or abs(y1 - y0) < 2:
+                points = ()
+            else:
+                points = ((min(x0, x1), min(y0, y1)), (max(x0, x1), max(y0, y1)))
+        self.update()
+        if len(points) >= few:
+            made = Mark(key="", kind=kind[self._pen], points=points, radius_px=self._pen_radius)
+            self.drawn.emit(made)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        points = self._marks.of(self._tool)
+        handles = self.handles()
         step = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
         ways = {
             Qt.Key.Key_Left: (-step, 0),
@@ -153,33 +236,42 @@ class PhotoView(Painted):
             Qt.Key.Key_Down: (0, step),
         }
         key = Qt.Key(event.key())
-        if points and key in ways:
-            x, y = points[self._active]
-            dx, dy = ways[key]
-            self._move(self._active, (x + dx, y + dy), done=True)
-        elif points and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._active = (self._active + 1) % len(points)
+        if len(self._drawing) >= 3 and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._finish_drawing()
+        elif handles and key in ways:
+            mark, number = handles[self._active]
+            (x, y), (dx, dy) = mark.points[number], ways[key]
+            self._move(mark.key, number, (x + dx, y + dy), done=True)
+        elif handles and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._active = (self._active + 1) % len(handles)
             self._describe()
             self.update()
         else:
             super().keyPressEvent(event)
 
-    def _move(self, number: int, to: Point, *, done: bool) -> None:
-        """Move a mark at once on the screen, and tell whoever keeps it."""
-        points = list(self._marks.of(self._tool))
-        points[number] = to
-        name = {Tool.CORNERS: "corners", Tool.LENGTH: "length", Tool.GREY: "grey"}[self._tool]
-        values = {
-            field: getattr(self._marks, field)
-            for field in ("corners", "length", "length_label", "grey")
-        }
-        values[name] = tuple(points)
-        self._marks = Marks(**values)
+    def stop_drawing(self) -> bool:
+        """Forget a shape half drawn; False when there is none."""
+        had = bool(self._drawing)
+        self._drawing = []
+        self.update()
+        return had
+
+    def _move(self, key: str, number: int, to: Point, *, done: bool) -> None:
+        """Move a point at once on the screen, and tell whoever keeps it."""
+
+        def moved(mark: Mark) -> Mark:
+            if mark.key != key:
+                return mark
+            points = list(mark.points)
+            points[number] = to
+            return replace(mark, points=tuple(points))
+
+        self._marks = tuple(moved(mark) for mark in self._marks)
         self._describe()
         self.update()
-        self.moved.emit(number, to[0], to[1], done)
+        self.moved.emit(key, number, to[0], to[1], done)
 
-    # ---- drawing
+    # ---- drawing on the screen
 
     def paint(self, kit: Kit) -> None:
         frame = self.frame()
@@ -189,93 +281,78 @@ class PhotoView(Painted):
                 0, self.height() / 2 - 12, self._message, 16, 400, "ink2", self.width(), "centre"
             )
             return
-        kit.image(frame.x(), frame.y(), frame.width(), frame.height(), self._image)
-        self._draw_grey(kit)
-        self._draw_corners(kit)
-        self._draw_length(kit)
+        self._draw_image(kit, frame)
+        for mark in self._marks:
+            draw_mark(kit, mark, [self.to_widget(p) for p in mark.points], self._ratio())
+        self._draw_pen(kit)
+        for place, (mark, number) in enumerate(self.handles()):
+            active = place == self._active and (self.hasFocus() or self._held is not None)
+            places = [self.to_widget(p) for p in mark.points]
+            small = mark.kind is MarkKind.BOX and (places[1] - places[0]).manhattanLength() < _CLOSE
+            draw_ring(kit, places[number], active, small)
         if self._held is not None:
-            self._draw_loupe(kit, self.to_widget(self._marks.of(self._tool)[self._held]))
+            self._draw_loupe(kit)
 
-    def _draw_corners(self, kit: Kit) -> None:
-        places = [self.to_widget(p) for p in self._marks.corners]
-        if not places:
-            return
-        outline = QPolygonF([*places, places[0]])
-        for shade, width in ((_DARK, 4.0), (_LIGHT, 2.0)):
-            kit.painter.setPen(QPen(shade, width))
-            kit.painter.drawPolyline(outline)
-        if self._tool is Tool.CORNERS:
-            for number, place in enumerate(places):
-                self._ring(kit, place, number == self._active)
-
-    def _ring(self, kit: Kit, place: QPointF, active: bool) -> None:
-        kit.painter.setBrush(Qt.BrushStyle.NoBrush)
-        for shade, width in ((_DARK, 5.5), (_LIGHT, 2.5)):
-            kit.painter.setPen(QPen(shade, width))
-            kit.painter.drawEllipse(place, _RING, _RING)
-        if active and (self.hasFocus() or self._held is not None):
-            kit.painter.setPen(QPen(kit.colour("accent"), 2.5))
-            kit.painter.drawEllipse(place, _RING + 5, _RING + 5)
-
-    def _draw_length(self, kit: Kit) -> None:
-        places = [self.to_widget(p) for p in self._marks.length]
-        if len(places) != 2:
-            return
-        along = places[1] - places[0]
-        size = max((along.x() ** 2 + along.y() ** 2) ** 0.5, 1e-6)
-        side = QPointF(-along.y() / size * 10, along.x() / size * 10)
-        for shade, width in ((_DARK, 5.0), (_LIGHT, 2.5)):
-            kit.painter.setPen(QPen(shade, width))
-            kit.painter.drawLine(*places)
-            for place in places:
-                kit.painter.drawLine(place - side, place + side)
-        if self._tool is Tool.LENGTH:
-            for number, place in enumerate(places):
-                self._ring(kit, place, number == self._active)
-        words = self._marks.length_label
-        middle = (places[0] + places[1]) / 2
-        width = text_width(words, 16, 600) + 24
-        kit.fill(middle.x() - width / 2, middle.y() - 44, width, 28, "raised", 6)
-        kit.text(middle.x() - width / 2, middle.y() - 41, words, 16, 600, "ink", width, "centre")
-
-    def _draw_grey(self, kit: Kit) -> None:
-        places = [self.to_widget(p) for p in self._marks.grey]
-        if len(places) != 2:
-            return
-        rect = QRectF(*places).normalized()
-        kit.painter.setBrush(Qt.BrushStyle.NoBrush)
-        for shade, width in ((_DARK, 4.0), (_LIGHT, 2.0)):
-            kit.painter.setPen(QPen(shade, width))
-            kit.painter.drawRect(rect)
-        if self._tool is Tool.GREY:
-            for number, place in enumerate(places):
-                self._ring(kit, place, number == self._active)
-
-    def _draw_loupe(self, kit: Kit, at: QPointF) -> None:
-        """Show what is under the held mark, larger, away from the hand."""
+    def _draw_image(self, kit: Kit, frame: QRectF) -> None:
+        """Draw the photo from a copy of the screen's own size: smooth scaling is slow."""
         assert self._image is not None
-        frame = self.frame()
-        ratio = self._image.width() / frame.width()
-        half = _LOUPE / _LOUPE_ZOOM * ratio
+        ratio = self.devicePixelRatioF()
+        size = (round(frame.width() * ratio), round(frame.height() * ratio))
+        kept = self._scaled
+        if kept is None or (kept.width(), kept.height()) != size:
+            kept = QPixmap.fromImage(
+                self._image.scaled(
+                    *size,
+                    Qt.AspectRatioMode.IgnoreAspectRatio,
+                    Qt.TransformationMode.SmoothTransformation,
+                )
+            )
+            kept.setDevicePixelRatio(ratio)
+            self._scaled = kept
+        kit.painter.drawPixmap(frame.topLeft(), kept)
+
+    def _draw_pen(self, kit: Kit) -> None:
+        """What is being drawn, and the brush where the hand is."""
+        places = [self.to_widget(p) for p in self._drawing]
+        if places and self._pen is Pen.BOX and len(places) == 2:
+            rect = QRectF(places[0], places[1]).normalized()
+            kit.painter.setBrush(VEIL)
+            draw_twice(kit, lambda: kit.painter.drawRect(rect))
+        elif places and self._pen is Pen.OUTLINE:
+            line = QPolygonF([*places, self._hover])
+            draw_twice(kit, lambda: kit.painter.drawPolyline(line))
+            draw_ring(kit, places[0], False)
+        elif self._pen is Pen.BRUSH:
+            if places:
+                draw_stroke(kit, places, self._pen_radius * self._ratio())
+            radius = self._pen_radius * self._ratio()
+            kit.painter.setBrush(Qt.BrushStyle.NoBrush)
+            draw_twice(kit, lambda: kit.painter.drawEllipse(self._hover, radius, radius))
+
+    def _draw_loupe(self, kit: Kit) -> None:
+        """Show what is under the held mark, larger, away from the hand."""
+        assert self._held is not None and self._image is not None
+        key, number = self._held
+        point = next(m.points[number] for m in self._marks if m.key == key)
+        at = self.to_widget(point)
+        half = _LOUPE / _LOUPE_ZOOM / self._ratio()  # original px
         centre_x = at.x() + (110 if at.x() < self.width() / 2 else -110)
         centre_y = min(max(at.y(), _LOUPE + 4), self.height() - _LOUPE - 4)
-        source = QRectF(
-            (at.x() - frame.x()) * ratio - half,
-            (at.y() - frame.y()) * ratio - half,
-            2 * half,
-            2 * half,
-        )
+        image, source = (None if self._detail is None else self._detail(point, half)), None
+        if image is None:
+            s, image = self._scale, self._image
+            source = QRectF(
+                (point[0] - half) * s, (point[1] - half) * s, 2 * half * s, 2 * half * s
+            )
+        x, y = centre_x - _LOUPE, centre_y - _LOUPE
         with kit.saved() as painter:
             path = QPainterPath()
             path.addEllipse(QPointF(centre_x, centre_y), _LOUPE, _LOUPE)
             painter.setClipPath(path)
-            kit.fill(centre_x - _LOUPE, centre_y - _LOUPE, 2 * _LOUPE, 2 * _LOUPE, "well")
-            kit.image(
-                centre_x - _LOUPE, centre_y - _LOUPE, 2 * _LOUPE, 2 * _LOUPE, self._image, source
-            )
+            kit.fill(x, y, 2 * _LOUPE, 2 * _LOUPE, "well")
+            kit.image(x, y, 2 * _LOUPE, 2 * _LOUPE, image, source)
         kit.painter.setBrush(Qt.BrushStyle.NoBrush)
-        for shade, width in ((_DARK, 4.0), (_LIGHT, 2.0)):
-            kit.painter.setPen(QPen(shade, width))
-            kit.painter.drawEllipse(QPointF(centre_x, centre_y), _LOUPE, _LOUPE)
-            kit.painter.drawLine(QPointF(centre_x - 14, centre_y), QPointF(centre_x + 14, centre_y))
-            kit.painter.drawLine(QPointF(centre_x, centre_y - 14), QPointF(centre_x, centre_y + 14))
+        middle = QPointF(centre_x, centre_y)
+        draw_twice(kit, lambda: kit.painter.drawEllipse(middle, _LOUPE, _LOUPE))
+        for arm in (QPointF(14, 0), QPointF(0, 14)):
+            draw_twice(kit, partial(kit.painter.drawLine, middle - arm, middle + arm))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from PySide6.QtCore import QEvent, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QPainter
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QScrollArea, QWidget
 
@@ -65,27 +65,24 @@ class _PrintButton(QAbstractButton):
         painter.end()
 
 
-class _AddPlace(QAbstractButton):
+class AddPlace(QAbstractButton):
     """The dashed place where photos can be dropped."""
 
-    def __init__(self, text: str, note: str, size: tuple[int, int], parent: QWidget) -> None:
+    def __init__(self, text: str, note: str, parent: QWidget) -> None:
         super().__init__(parent)
-        self._text, self._note, self._height = text, note, size[1]
-        self.setFixedSize(226, size[1] + 32)
+        self._text, self._note = text, note
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(text)
 
     def paintEvent(self, event: QEvent) -> None:
         painter = QPainter(self)
         kit = Kit(painter, current_theme())
-        top = 20
-        kit.across(0, self._height + 20, self.width(), "edge")
-        kit.box(0, top, self.width(), self._height - 8, "edge", 1.5, 6, [5, 4])
-        middle = top + self._height / 2 - 4
-        kit.text(0, middle - 24, self._text, 16, 600, "ink", self.width(), "centre")
-        kit.text(0, middle + 2, self._note, 15, 400, "ink2", self.width(), "centre")
+        w, h = self.width(), self.height()
+        kit.box(0, 0, w, h, "ink" if self.underMouse() else "edge", 1.5, 6, [5, 4])
+        kit.text(0, h / 2 - 24, self._text, 16, 600, "ink", w, "centre")
+        kit.text(0, h / 2 + 1, self._note, 15, 400, "ink2", w, "centre")
         if self.hasFocus():
-            kit.box(4, top + 4, self.width() - 8, self._height - 16, "accent", 2, 6)
+            kit.box(4, 4, w - 8, h - 8, "accent", 2, 6)
         painter.end()
 
 
@@ -94,18 +91,10 @@ class PrintShelf(QScrollArea):
 
     chosen = Signal(str)  # key of the print picked
     opened = Signal(str)  # key of the print opened with Enter or a second press
-    add_wanted = Signal()
 
-    def __init__(
-        self,
-        size: tuple[int, int],
-        pitch: int,
-        *,
-        add: tuple[str, str] | None = None,
-        parent: QWidget | None = None,
-    ) -> None:
+    def __init__(self, size: tuple[int, int], pitch: int, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._size, self._pitch, self._add = size, pitch, add
+        self._size, self._pitch = size, pitch
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -130,15 +119,14 @@ class PrintShelf(QScrollArea):
             button.clicked.connect(lambda _=False, key=shown.key: self._clicked(key))
             row.addWidget(button)
             self._buttons.append(button)
-        if self._add is not None:
-            place = _AddPlace(*self._add, self._size, inner)
-            place.clicked.connect(self.add_wanted)
-            row.addWidget(place)
         row.addStretch(1)
         self.setWidget(inner)
         for button in self._buttons:
             if button.shown.key == had_focus:
                 button.setFocus()
+            if button.shown.key == current:
+                # Once the new row is laid out: before, nothing has a place yet.
+                QTimer.singleShot(0, button, lambda b=button: self.ensureWidgetVisible(b))
 
     def _clicked(self, key: str) -> None:
         again = key == self._current

@@ -1,4 +1,4 @@
-"""The list of what makes a photo ready: each row says how it stands, the open one is edited."""
+"""The list of what makes a photo ready: each row says how it stands and opens its panel."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 from jartide.app.kit import Kit
 from jartide.app.widgets.painted import current_theme
 
-ROW_HEIGHT = 66
+ROW_HEIGHT = 50
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -25,12 +25,10 @@ class Step:
 
 
 class StepRow(QAbstractButton):
-    """One row of the list; the chosen one carries a length of accent at its foot."""
+    """One row of the list; a press opens what it stands for."""
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setCheckable(True)
-        self.setAutoExclusive(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFixedHeight(ROW_HEIGHT)
         self._step = Step(sign="todo", name="", state="", note="")
@@ -45,13 +43,13 @@ class StepRow(QAbstractButton):
         painter = QPainter(self)
         kit = Kit(painter, current_theme())
         step, w = self._step, self.width()
-        kit.sign(9, 20, step.sign)
-        kit.text(30, 8, step.name, 17, 600 if self.isChecked() else 500)
-        kit.text(30, 9, step.state, 16, 400, "ink", w - 30, "right")
-        kit.text(30, 34, step.note, 15, 400, "ink2", w - 30)
+        kit.sign(9, 15, step.sign)
+        advance = kit.text(28, 3, step.name, 17, 600 if self.underMouse() else 500)
+        room = w - 28 - advance - 12
+        kit.text(w - room, 4, step.state, 16, 400, "ink", room, "right")
+        kit.text(28, 25, step.note, 14, 400, "ink2", w - 44)
+        kit.arrow(w - 6, 35, 1, 6, shade="ink2")
         kit.across(0, ROW_HEIGHT - 1, w)
-        if self.isChecked():
-            kit.across(0, ROW_HEIGHT - 4, 120, "accent", 4)
         if self.hasFocus():
             kit.box(0, 1, w, ROW_HEIGHT - 4, "accent", 2, 6)
         painter.end()

@@ -1,0 +1,111 @@
+"""The panel of the photo card: print one, say how it was printed and lies, enter its colours."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from jartide.app.stations.photos.opened import Opened, card_patches, mm_words
+from jartide.app.stations.photos.panel import Panel, fill_list, number, put_text, was_edited
+from jartide.wording import tr
+
+
+class CardPanel(Panel):
+    """What the card in the photo tells, and what the painter tells of the card."""
+
+    def build(self) -> None:
+        self._note = self.words()
+        self._size = self.list(tr("card.print_size"), self._print)
+        self._use = self.button("", self._switch)
+        with self.group() as self._of_this_card:
+            self._ruler, self._height = self.fields(
+                tr("card.ruler"), tr("card.height"), unit="mm", edited=self._edited
+            )
+            self.words(tr("card.height_note"), size=14)
+            self._colours = self.words()
+            self._patch = self.list(tr("card.patch"), self._picked)
+            self._lab = self.fields(tr("colour.L"), tr("colour.a"), tr("colour.b"))
+            self._keep = self.button(tr("card.keep"), self._keep_value)
+            self.button(tr("card.reader"), lambda: self.asked.emit("open", "reader"))
+            self.button(tr("card.file"), lambda: self.asked.emit("card_values", None))
+
+    def show_opened(self, opened: Opened) -> None:
+        from jartide.photo.card.design import CardSize
+
+        super().show_opened(opened)
+        use = opened.settings.card
+        card = None if opened.flat is None else opened.flat.prepared.card
+        if use.ignore:
+            self._note.setText(tr("step.card.ignored_note"))
+        elif card is None:
+            self._note.setText(tr("card.none"))
+        else:
+            error = opened.flat.prepared.picture.corner_error_mm if opened.flat else None
+            words = tr("card.found", size=tr(f"card.short.{card.size.name.lower()}"))
+            if error is not None:
+                words += " " + tr("step.card.note", mm=mm_words(error))
+            self._note.setText(words)
+        self._use.setVisible(use.ignore or card is not None)
+        self._use.setText(tr("card.use_it" if use.ignore else "card.ignore_it"))
+        put_text(self._ruler, "" if use.check_mm is None else f"{use.check_mm:g}")
+        put_text(self._height, f"{use.height_mm:g}" if use.height_mm else "")
+        if card is not None:
+            self._ruler.setPlaceholderText(f"{card.card.ruler.length_mm:g}")
+        self._height.setPlaceholderText("0")
+        self._colours.setText(
+            tr("card.measured", count=len(use.measured)) if use.measured else tr("card.printed")
+        )
+        with_patches = card_patches(opened)
+        self._of_this_card.setVisible(bool(with_patches))
+        if with_patches:
+            fill_list(self._patch, with_patches, self._patch.currentData())
+            self._picked()
+        sizes: list[tuple[str, object]] = [(tr("card.print"), None)]
+        sizes += [(tr(f"card.size.{size.name.lower()}"), size.value) for size in CardSize]
+        fill_list(self._size, sizes)
+
+    def _picked(self) -> None:
+        if self.opened is None:
+            return
+        lab = dict(self.opened.settings.card.measured).get(self._patch.currentData())
+        for n, field in enumerate(self._lab):
+            put_text(field, "" if lab is None else f"{lab[n]:g}")
+
+    def _put(self, **values: object) -> None:
+        assert self.opened is not None
+        s = self.opened.settings
+        card = replace(s.card, **values)  # type: ignore[arg-type]
+        self.settings_wanted.emit(replace(s, card=card), tr("undo.card"))
+
+    def _switch(self) -> None:
+        if self.opened is not None:
+            self._put(ignore=not self.opened.settings.card.ignore)
+
+    def _edited(self) -> None:
+        if self.opened is not None and was_edited(self._ruler, self._height):
+            height = number(self._height.text()) or 0.0
+            self._put(check_mm=number(self._ruler.text()), height_mm=height)
+
+    def _keep_value(self) -> None:
+        """Keep the typed colour of one patch; empty fields forget it."""
+        if self.opened is None or self._patch.currentData() is None:
+            return
+        values = [number(field.text()) for field in self._lab]
+        self.put_value(self._patch.currentData(), values)
+
+    def put_value(self, patch: str, values: list[float | None]) -> None:
+        """Keep one patch's colour among those that were read."""
+        assert self.opened is not None
+        read = dict(self.opened.settings.card.measured)
+        read.pop(patch, None)
+        L, a, b = values
+        if L is not None and a is not None and b is not None and 0 <= L <= 105:
+            read[patch] = (L, a, b)
+        was_edited(*self._lab)
+        self._put(measured=tuple(sorted(read.items())))
+        place = self._patch.currentIndex()
+        self._patch.setCurrentIndex(min(place + 1, self._patch.count() - 1))
+        self._picked()
+
+    def _print(self) -> None:
+        if self._size.currentData() is not None:
+            self.asked.emit("print_card", self._size.currentData())

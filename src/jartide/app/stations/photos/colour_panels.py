@@ -1,0 +1,262 @@
+"""The panels that set colour, light and sheen."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from jartide.app.stations.photos.opened import Opened, closeness_word, dim_side
+from jartide.app.stations.photos.panel import Panel, fill_list, number, put_text, was_edited
+from jartide.app.widgets.buttons import ChoiceRow
+from jartide.wording import tr
+
+
+class ColourPanel(Panel):
+    """Patches of known colour: a grey, the painter's own, a wall known from another photo."""
+
+    def build(self) -> None:
+        self._note = self.words()
+        self._add = self.button(tr("step.grey.begin"), self._add_patch)
+        with self.group() as self._patch:
+            self._which = self.list(tr("colour.which"), self._picked)
+            self._lab = self.fields(
+                tr("colour.L"), tr("colour.a"), tr("colour.b"), edited=self._edited
+            )
+            self._known = self.list(tr("colour.list"), self._from_list)
+            self._name = self.fields(tr("colour.name"))[0]
+            self._keep = self.button(tr("colour.keep"), self._keep_colour)
+        self._remove = self.button(tr("colour.remove"), self._take_off)
+        self._forget = self.list(tr("list.forget"), self._forget_one)
+        self.button(tr("card.reader"), lambda: self.asked.emit("open", "reader"))
+        self._chart = self.button(tr("colour.chart"), lambda: self.asked.emit("chart", None))
+        self._how = self.words(size=14)
+        self._index = 0
+
+    def show_opened(self, opened: Opened) -> None:
+        super().show_opened(opened)
+        s = opened.settings
+        self._index = min(self._index, max(0, len(s.neutrals) - 1))
+        self._note.setText(self._state(opened))
+        self._add.setText(tr("colour.another" if s.neutrals else "step.grey.begin"))
+        there = bool(s.neutrals)
+        self._patch.setVisible(there)
+        self._known.setVisible(bool(opened.colours))
+        self._forget.setVisible(bool(opened.colours))
+        names: list[tuple[str, object]] = [(name, name) for name, _ in opened.colours]
+        fill_list(self._forget, [(tr("list.forget"), None), *names])
+        self._remove.setVisible(there or s.chart is not None)
+        items: list[tuple[str, object]] = [
+            (tr("colour.patch", number=n + 1), n) for n in range(len(s.neutrals))
+        ]
+        fill_list(self._which, items, self._index)
+        self._which.setVisible(len(items) > 1)
+        values = ["", "", ""]
+        if there:
+            patch = s.neutrals[self._index]
+            values = [
+                "" if patch.lightness is None else f"{patch.lightness:g}",
+                f"{patch.a:g}",
+                f"{patch.b:g}",
+            ]
+        for field, value in zip(self._lab, values, strict=True):
+            put_text(field, value)
+        known: list[tuple[str, object]] = [(tr("colour.list"), None)]
+        known += [(name, lab) for name, lab in opened.colours]
+        fill_list(self._known, known)
+        self._how.setText(self._measured(opened))
+
+    def _state(self, opened: Opened) -> str:
+        flat = opened.flat
+        if flat is None or not flat.prepared.picture.balance_known:
+            return tr("colour.none")
+        picture = flat.prepared.picture
+        if not picture.exposure_known:
+            return tr("colour.tint_only")
+        return tr(
+            "colour.state",
+            by=tr(f"step.colour.{picture.correction.grade.name.lower()}"),
+            sure=closeness_word(picture.colour_radius()),
+        )
+
+    def _measured(self, opened: Opened) -> str:
+        """The figures behind it, for those who check."""
+        correction = None if opened.flat is None else opened.flat.prepared.picture.correction
+        if correction is None or correction.left_out_mean is None:
+            return ""
+        return tr(
+            "colour.how",
+            model=tr(f"model.{correction.model.name.lower()}"),
+            mean=f"{correction.left_out_mean:.1f}",
+            worst=f"{correction.left_out_max or 0:.1f}",
+        )
+
+    def _picked(self) -> None:
+        if self.opened is not None and self._which.currentData() is not None:
+            self._index = self._which.currentData()
+            self.show_opened(self.opened)
+
+    def _put(self, patches, undo: str = "undo.grey") -> None:
+        assert self.opened is not None
+        self.settings_wanted.emit(replace(self.opened.settings, neutrals=tuple(patches)), tr(undo))
+
+    def _add_patch(self) -> None:
+        from jartide.photo.settings import KnownPatch, Rect
+
+        if self.opened is None:
+            return
+        w, h = self.opened.size
+        patches = self.opened.settings.neutrals
+        side = round(0.05 * min(w, h))
+        y = 0.3 + 0.1 * (len(patches) % 6)
+        self._index = len(patches)
+        rect = Rect(x=round(w * 0.8), y=round(h * y), w=side, h=side)
+        self._put([*patches, KnownPatch(rect=rect)])
+
+    def _changed(self, **values: object) -> None:
+        assert self.opened is not None
+        patches = list(self.opened.settings.neutrals)
+        patches[self._index] = replace(patches[self._index], **values)  # type: ignore[arg-type]
+        self._put(patches)
+
+    def _edited(self) -> None:
+        if self.opened is None or not self.opened.settings.neutrals or not was_edited(*self._lab):
+            return
+        L, a, b = (number(field.text()) for field in self._lab)
+        if L is None or 0 <= L <= 100:
+            self._changed(lightness=L, a=a or 0.0, b=b or 0.0, source="")
+
+    def _from_list(self) -> None:
+        lab = self._known.currentData()
+        if self.opened is not None and lab is not None and self.opened.settings.neutrals:
+            self._changed(lightness=lab[0], a=lab[1], b=lab[2], source=self._known.currentText())
+
+    def _forget_one(self) -> None:
+        if self._forget.currentData() is not None:
+            self.asked.emit("forget_colour", self._forget.currentData())
+
+    def _keep_colour(self) -> None:
+        name = self._name.text().strip()
+        if not name:
+            self._name.setFocus()
+        elif self.opened is not None and self.opened.settings.neutrals:
+            self.asked.emit("keep_colour", (name, self._index))
+            self._name.clear()
+
+    def _take_off(self) -> None:
+        if self.opened is None:
+            return
+        s = self.opened.settings
+        if s.chart is not None and not s.neutrals:
+            self.settings_wanted.emit(replace(s, chart=None), tr("undo.chart"))
+            return
+        patches = list(s.neutrals)
+        if patches:
+            patches.pop(self._index)
+            self._put(patches)
+
+
+class LightPanel(Panel):
+    """Whether the falloff of the light is taken out, and by what."""
+
+    def build(self) -> None:
+        self._note = self.words()
+        self._how = ChoiceRow(
+            [tr("light.as_it_fell"), tr("light.picture"), tr("light.blank")],
+            tr("step.light"),
+            self,
+            gap=16,
+        )
+        self._how.chosen.connect(self._chosen)
+        self.column.addWidget(self._how)
+        self._blank_note = self.words(tr("light.blank_note"))
+        self._blank = self.list(tr("light.blank_photo"), self._blank_chosen)
+
+    def show_opened(self, opened: Opened) -> None:
+        super().show_opened(opened)
+        light = opened.settings.light
+        evened = opened.flat is not None and opened.flat.prepared.picture.light is not None
+        index = (2 if light is not None and light.source.value == "blank" else 1) if evened else 0
+        self._how.show_index(index)
+        photos: list[tuple[str, object]] = [(tr("light.blank_photo"), None)]
+        photos += [(title, photo.sha256) for photo, title in opened.others]
+        fill_list(self._blank, photos, None if light is None else light.blank_sha256)
+        self._blank.setVisible(index == 2)
+        self._blank_note.setVisible(index == 2)
+        seen = None if opened.flat is None else opened.flat.prepared.light_seen
+        if seen is None:
+            self._note.setText(tr("light.note"))
+        elif not seen.told_apart:
+            self._note.setText(tr("warning.light_unsure"))
+        else:
+            percent = round(100 * seen.strength)
+            words = "light.taken_out" if index else "light.seen"
+            self._note.setText(
+                tr(words, side=dim_side(seen), percent=percent)
+                if percent >= 3
+                else tr("step.light.even_note")
+            )
+
+    def _chosen(self, index: int) -> None:
+        from jartide.photo.settings import EvenLight, LightSource
+
+        if self.opened is None:
+            return
+        s = self.opened.settings
+        kept = None if s.light is None else s.light.blank_sha256
+        if index == 2 and kept is None:
+            # Nothing changes before a photo is named: the list opens for it.
+            self._blank.setVisible(True)
+            self._blank_note.setVisible(True)
+            self._blank.setFocus()
+            return
+        source = (LightSource.NOT, LightSource.PICTURE, LightSource.BLANK)[index]
+        light = EvenLight(source=source, blank_sha256=kept)
+        self.settings_wanted.emit(replace(s, light=light), tr("undo.light"))
+
+    def _blank_chosen(self) -> None:
+        from jartide.photo.settings import EvenLight, LightSource
+
+        sha256 = self._blank.currentData()
+        if self.opened is not None and sha256 is not None:
+            light = EvenLight(source=LightSource.BLANK, blank_sha256=sha256)
+            new = replace(self.opened.settings, light=light)
+            self.settings_wanted.emit(new, tr("undo.light"))
+
+
+class SheenPanel(Panel):
+    """How shiny, in a word or from two photos, and whether it is metal."""
+
+    def build(self) -> None:
+        self.words(tr("sheen.note"))
+        self._word = self.list(tr("step.sheen"), self._chosen)
+        self._metal = self.tick(tr("sheen.metal"), self._metal_switched)
+        self.words(tr("sheen.two_photos"))
+        self._other = self.list(tr("sheen.mirror_photo"), self._estimate)
+
+    def show_opened(self, opened: Opened) -> None:
+        from jartide.photo.settings import SheenWord
+
+        super().show_opened(opened)
+        s = opened.settings
+        items: list[tuple[str, object]] = [(tr("step.sheen.none"), None)]
+        items += [(tr(f"sheen.{word.name.lower()}"), word) for word in SheenWord]
+        fill_list(self._word, items, None if s.sheen is None else s.sheen.word)
+        self._metal.setChecked(s.metal)
+        photos: list[tuple[str, object]] = [(tr("sheen.mirror_photo"), None)]
+        photos += [(title, photo.id) for photo, title in opened.others]
+        fill_list(self._other, photos)
+
+    def _chosen(self) -> None:
+        from jartide.photo.settings import Sheen
+
+        if self.opened is not None:
+            word = self._word.currentData()
+            sheen = None if word is None else Sheen(word=word)
+            self.settings_wanted.emit(replace(self.opened.settings, sheen=sheen), tr("undo.sheen"))
+
+    def _metal_switched(self, on: bool) -> None:
+        if self.opened is not None:
+            self.settings_wanted.emit(replace(self.opened.settings, metal=on), tr("undo.sheen"))
+
+    def _estimate(self) -> None:
+        if self._other.currentData() is not None:
+            self.asked.emit("sheen_from", self._other.currentData())

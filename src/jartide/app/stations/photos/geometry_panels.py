@@ -1,0 +1,227 @@
+"""The panels that set shape and scale."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from jartide.app.stations.photos.opened import Opened
+from jartide.app.stations.photos.panel import Panel, fill_list, number, put_text, was_edited
+from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.photo.settings import Column, KnownLength
+
+_SHAPES = ("auto", "corners", "lines", "column", "carved")
+
+
+class ShapePanel(Panel):
+    """How the surface lies: by the card, four corners, lines, a column, a carved piece."""
+
+    def build(self) -> None:
+        self._kind = self.list(tr("step.shape"), self._chosen)
+        self._note = self.words()
+        with self.group() as self._sized:
+            self._size = self.fields(
+                tr("step.size.width"), tr("step.size.height"), unit="mm", edited=self._size_edited
+            )
+        self._whole = self.button(tr("shape.whole"), self._switch_whole)
+
+    def show_opened(self, opened: Opened) -> None:
+        super().show_opened(opened)
+        s = opened.settings
+        kind = self._kind_of(opened)
+        fill_list(self._kind, [(tr(f"shape.{name}"), name) for name in _SHAPES], kind)
+        card = opened.flat is not None and opened.flat.prepared.card is not None
+        found = opened.flat is not None and opened.flat.prepared.board is not None
+        self._note.setText(
+            tr("shape.board_note" if found else "shape.auto_card" if card else "shape.auto_note")
+            if kind == "auto"
+            else tr(f"shape.{kind}_note")
+        )
+        values: tuple[float | None, float | None] = (None, None)
+        names = (tr("step.size.width"), tr("step.size.height"))
+        if s.size_mm is not None:
+            values = s.size_mm
+        if s.column is not None:
+            values = (s.column.diameter_mm, s.column.height_mm)
+            names = (tr("shape.diameter"), tr("shape.height"))
+        for field, value, name in zip(self._size, values, names, strict=True):
+            put_text(field, "" if value is None else f"{value:g}")
+            field.setAccessibleName(name)
+            field.setPlaceholderText(name)
+        self._whole.setVisible(kind == "auto" and card and (found or s.whole_plane))
+        self._whole.setText(tr("shape.only_board" if s.whole_plane else "shape.whole"))
+        self._sized.setVisible(kind in ("corners", "column"))
+
+    def _kind_of(self, opened: Opened) -> str:
+        s = opened.settings
+        if s.column is not None:
+            return "column"
+        if s.carved:
+            return "carved"
+        if s.lines is not None:
+            return "lines"
+        return "auto" if s.corners is None else "corners"
+
+    def _chosen(self) -> None:
+        from jartide.photo.settings import Column, Rect, VanishingLines
+
+        if self.opened is None:
+            return
+        s, (w, h) = self.opened.settings, self.opened.size
+        kind = self._kind.currentData()
+        new = replace(
+            s, corners=None, size_mm=None, lines=None, column=None, carved=False, mm_per_px=None
+        )
+
+        def at(x: float, y: float) -> tuple[float, float]:
+            return round(x * w, 1), round(y * h, 1)
+
+        if kind == "corners":
+            flat = self.opened.flat
+            found = None if flat is None else flat.prepared.board
+            start = (at(0.15, 0.15), at(0.85, 0.15), at(0.85, 0.85), at(0.15, 0.85))
+            new = replace(new, corners=found or start)
+        elif kind == "lines":
+            new = replace(
+                new,
+                lines=VanishingLines(
+                    level=((at(0.2, 0.2), at(0.8, 0.2)), (at(0.2, 0.8), at(0.8, 0.8))),
+                    upright=((at(0.15, 0.25), at(0.15, 0.75)), (at(0.85, 0.25), at(0.85, 0.75))),
+                ),
+            )
+        elif kind == "column":
+            edges = ((at(0.25, 0.1), at(0.25, 0.9)), (at(0.75, 0.1), at(0.75, 0.9)))
+            new = replace(new, column=Column(left=edges[0], right=edges[1]))
+        elif kind == "carved":
+            x, y = at(0.35, 0.35)
+            patch = Rect(x=x, y=y, w=round(0.3 * w, 1), h=round(0.3 * h, 1))
+            new = replace(new, carved=True, region=s.region or patch)
+        self.settings_wanted.emit(new, tr("undo.shape"))
+
+    def _size_edited(self) -> None:
+        if self.opened is None or not was_edited(*self._size):
+            return
+        s = self.opened.settings
+        first, second = (number(field.text()) for field in self._size)
+        if s.column is not None:
+            # One of both is the column's size; the other follows from the photo.
+            column = replace(
+                s.column, diameter_mm=first, height_mm=None if first is not None else second
+            )
+            self.settings_wanted.emit(replace(s, column=column), tr("undo.size"))
+        elif s.corners is not None:
+            both = None if first is None or second is None else (first, second)
+            if both != s.size_mm:
+                self.settings_wanted.emit(replace(s, size_mm=both), tr("undo.size"))
+
+    def _switch_whole(self) -> None:
+        if self.opened is not None:
+            s = self.opened.settings
+            self.settings_wanted.emit(replace(s, whole_plane=not s.whole_plane), tr("undo.region"))
+
+
+class ScalePanel(Panel):
+    """One length that is known: marked, from the painter's list, or from another photo."""
+
+    def build(self) -> None:
+        self._note = self.words()
+        self._toggle = self.button("", self._switch)
+        with self.group() as self._marked:
+            (self._length,) = self.fields(tr("step.length"), unit="mm", edited=self._edited)
+            self._name = self.fields(tr("scale.name"))[0]
+            self._keep = self.button(tr("scale.keep"), self._keep_length)
+        self._known = self.list(tr("scale.list"), self._from_list)
+        self._forget = self.list(tr("list.forget"), self._forget_one)
+        self._other = self.list(tr("scale.other"), self._from_photo)
+
+    def show_opened(self, opened: Opened) -> None:
+        super().show_opened(opened)
+        s, known = opened.settings, opened.settings.known_length
+        scaled = opened.flat is not None and opened.flat.mm_per_px is not None
+        if known is not None and known.name:
+            self._note.setText(tr("step.scale.by", name=known.name))
+        elif s.size_mm is not None or _sized(s.column):
+            self._note.setText(tr("scale.by_size"))
+        elif known is None and scaled:
+            self._note.setText(tr("scale.is_known"))
+        else:
+            self._note.setText(tr("scale.note"))
+        self._toggle.setVisible(s.size_mm is None and not _sized(s.column))
+        self._toggle.setText(tr("step.length.begin" if known is None else "step.length.clear"))
+        put_text(self._length, "" if known is None else f"{known.length_mm:g}")
+        self._marked.setVisible(known is not None)
+        self._known.setVisible(bool(opened.lengths))
+        self._forget.setVisible(bool(opened.lengths))
+        names: list[tuple[str, object]] = [(name, name) for name, _ in opened.lengths]
+        fill_list(self._forget, [(tr("list.forget"), None), *names])
+        lengths: list[tuple[str, object]] = [(tr("scale.list"), None)]
+        lengths += [(f"{name}, {mm:g} mm", mm) for name, mm in opened.lengths]
+        fill_list(self._known, lengths)
+        photos: list[tuple[str, object]] = [(tr("scale.other"), None)]
+        photos += [(title, photo.id) for photo, title in opened.others]
+        fill_list(self._other, photos)
+        self._other.setVisible(bool(opened.others) and s.column is None)
+
+    def _switch(self) -> None:
+        if self.opened is None:
+            return
+        s = self.opened.settings
+        new = None if s.known_length is not None else self._marks(None)
+        self.settings_wanted.emit(replace(s, known_length=new), tr("undo.length"))
+
+    def _marks(self, length_mm: float | None) -> KnownLength:
+        """Two marks in the middle; where a scale is known they start out as long as it says."""
+        from jartide.photo.settings import KnownLength
+
+        assert self.opened is not None
+        (w, h), flat = self.opened.size, self.opened.flat
+        start, end = (
+            (round(0.42 * w, 1), round(0.5 * h, 1)),
+            (round(0.58 * w, 1), round(0.5 * h, 1)),
+        )
+        if length_mm is None:
+            known = None if flat is None else flat.length_mm(start, end)
+            length_mm = 100.0 if known is None else round(known, 1)
+        return KnownLength(start=start, end=end, length_mm=length_mm)
+
+    def _edited(self) -> None:
+        if self.opened is None or not was_edited(self._length):
+            return
+        s, length = self.opened.settings, number(self._length.text())
+        if s.known_length is not None and length is not None:
+            known = replace(s.known_length, length_mm=length, name="")
+            self.settings_wanted.emit(replace(s, known_length=known), tr("undo.length"))
+
+    def _from_list(self) -> None:
+        length = self._known.currentData()
+        if self.opened is None or length is None:
+            return
+        s, name = self.opened.settings, self._known.currentText().rpartition(",")[0]
+        known = s.known_length or self._marks(length)
+        known = replace(known, length_mm=length, name=name)
+        self.settings_wanted.emit(replace(s, known_length=known), tr("undo.length"))
+
+    def _forget_one(self) -> None:
+        if self._forget.currentData() is not None:
+            self.asked.emit("forget_length", self._forget.currentData())
+
+    def _keep_length(self) -> None:
+        if self.opened is not None and self.opened.settings.known_length is not None:
+            length = self.opened.settings.known_length.length_mm
+            name = self._name.text().strip()
+            if name:
+                self.asked.emit("keep_length", (name, length))
+                self._name.clear()
+            else:
+                self._name.setFocus()
+
+    def _from_photo(self) -> None:
+        if self._other.currentData() is not None:
+            self.asked.emit("length_from", self._other.currentData())
+
+
+def _sized(column: Column | None) -> bool:
+    """Tell whether a column's own size gives the scale."""
+    return column is not None and (column.diameter_mm is not None or column.height_mm is not None)

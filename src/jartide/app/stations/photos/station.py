@@ -1,0 +1,507 @@
+"""Photos: from a photo as taken to a flat, true-scaled, neutral one."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QImage, QResizeEvent
+from PySide6.QtWidgets import QScrollArea, QWidget
+
+from jartide.app.document import Document
+from jartide.app.elements.photo_marks import Mark, Point
+from jartide.app.kit import Kit
+from jartide.app.photo_jobs import PhotoJobs
+from jartide.app.stations.base import Station
+from jartide.app.stations.photos.card_panel import CardPanel
+from jartide.app.stations.photos.check_panels import BoardPanel, CheckPanel
+from jartide.app.stations.photos.colour_panels import ColourPanel, LightPanel, SheenPanel
+from jartide.app.stations.photos.device_panels import ReaderPanel, StandPanel, WatchPanel, WaysPanel
+from jartide.app.stations.photos.geometry_panels import ScalePanel, ShapePanel
+from jartide.app.stations.photos.left_out_panel import LeftOutPanel
+from jartide.app.stations.photos.marks import STEPS, marks_of, moved, shape_of
+from jartide.app.stations.photos.opened import Opened, steps_of
+from jartide.app.stations.photos.panel import Panel
+from jartide.app.stations.photos.requests import PanelRequests
+from jartide.app.watch import FolderWatch
+from jartide.app.widgets.buttons import Button, ChoiceRow
+from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.header import StationState
+from jartide.app.widgets.painted import to_image
+from jartide.app.widgets.photo_view import Pen, PhotoView
+from jartide.app.widgets.print_shelf import AddPlace, Print, PrintShelf
+from jartide.app.widgets.steps_list import ROW_HEIGHT, StepRow
+from jartide.app.widgets.surface_pane import SurfacePane
+from jartide.app.widgets.tool_link import ToolLink
+from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.photo.settings import PhotoSettings
+    from jartide.store.records import Board, Photo
+
+_SHELF_H = 152
+_COLUMN = 268
+_TOOLS_W = 176
+_BRUSH_SHARE = 0.02
+_TOOLS = ("ways", "stand", "reader", "watch")
+_NEEDS_NO_PHOTO = ("ways", "stand", "watch")
+_USES = ("target", "surroundings", "mood")
+_PANELS: dict[str, type[Panel]] = {
+    "card": CardPanel,
+    "shape": ShapePanel,
+    "scale": ScalePanel,
+    "colour": ColourPanel,
+    "light": LightPanel,
+    "left_out": LeftOutPanel,
+    "sheen": SheenPanel,
+    "check": CheckPanel,
+    "board": BoardPanel,
+    "ways": WaysPanel,
+    "stand": StandPanel,
+    "reader": ReaderPanel,
+    "watch": WatchPanel,
+}
+
+
+class PhotosStation(Station):
+    """The tray of photos, the opened one with its marks, and what makes it ready."""
+
+    add_wanted = Signal(bool)  # whether the photo is of a new board
+
+    name = "photos"
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(document, parent)
+        self.jobs = PhotoJobs(document)
+        self.watch = FolderWatch(self)
+        self._requests = PanelRequests(self)
+        self.watch.lost.connect(self._requests.watch_lost)
+        self._photo_id: str | None = None
+        self._images: dict[str, QImage] = {}
+        self._step: str | None = None  # the step whose panel is open; None shows the list
+        self.reader_at: Point | None = None
+        self._shelf = PrintShelf((112, 104), 246, parent=self)
+        self._shelf.chosen.connect(self.choose)
+        self._ways = ToolLink(tr("tool.ways"), self)
+        self._ways.clicked.connect(lambda _=False: self.open_step("ways"))
+        self._add = AddPlace(tr("shelf.add"), tr("shelf.drop"), parent=self)
+        self._add.clicked.connect(lambda: self.add_wanted.emit(False))
+        self._view = PhotoView(self)
+        self._view.moved.connect(self._mark_moved)
+        self._view.drawn.connect(self._drawn)
+        self._pane = SurfacePane(self)
+        self._pane.setAccessibleName(tr("photos.squared"))
+        self._before = ChoiceRow(
+            [tr("photos.after"), tr("photos.before")], tr("photos.shown"), self
+        )
+        self._before.chosen.connect(lambda _: self.refresh())
+        self._use = ChoiceRow([tr(f"use.{u}") for u in _USES], tr("photos.use"), self, gap=16)
+        self._use.chosen.connect(self._use_chosen)
+        self._rows = {name: StepRow(self) for name in STEPS}
+        self._list = self._scrolled()
+        self._inner = inner = QWidget()
+        for name, row in self._rows.items():
+            row.setParent(inner)
+            row.clicked.connect(lambda _=False, n=name: self.open_step(n))
+        self._list.setWidget(inner)
+        self._back = Button(tr("photos.all_steps"), self)
+        self._back.clicked.connect(lambda _=False: self.open_step(None))
+        self._panels: dict[str, Panel] = {}
+        self._holders: dict[str, QScrollArea] = {}
+        document.changed.connect(self.refresh)
+        document.picture_ready.connect(lambda _: self.refresh())
+
+    def _scrolled(self) -> QScrollArea:
+        area = QScrollArea(self)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        return area
+
+    def panel(self, name: str) -> Panel:
+        """Return a step's panel, made when it is first opened: some need heavy modules."""
+        if name not in self._panels:
+            panel = _PANELS[name]()
+            holder = self._scrolled()
+            holder.setWidget(panel)
+            holder.setWidgetResizable(True)
+            holder.hide()
+            self._panels[name], self._holders[name] = panel, holder
+            panel.settings_wanted.connect(self.put_settings)
+            panel.pen_wanted.connect(self._pen_wanted)
+            panel.asked.connect(self._requests.do)
+        return self._panels[name]
+
+    # ---- which photo
+
+    def photo(self) -> Photo | None:
+        """Return the opened photo."""
+        photos = self.document.photos()
+        found = next((p for p in photos if p.id == self._photo_id), None)
+        if found is None and photos:
+            found = self.document.target() or photos[0]
+            self._photo_id = found.id
+        return found
+
+    def choose(self, photo_id: str) -> None:
+        """Open one of the photos."""
+        self._photo_id = photo_id
+        self.reader_at = None
+        self._pen_wanted("none")
+        self.refresh()
+
+    def open_step(self, name: str | None) -> None:
+        """Open one step's panel, or the list of all steps."""
+        self._step = name
+        self._pen_wanted("none")
+        self.refresh()
+        if name is not None:
+            self._back.setFocus()
+
+    def escape(self) -> bool:
+        if self._view.stop_drawing():
+            return True
+        if self._step is not None:
+            self.open_step(None)
+            return True
+        return False
+
+    def refresh(self) -> None:
+        if not self.isVisible() or self.document.finish is None:
+            return
+        photo = self.photo()
+        self._shelf.show_prints([self._print(p) for p in self.document.photos()], self._photo_id)
+        opened = None if photo is None else self._opened(photo)
+        for widget in (self._view, self._pane):
+            widget.setVisible(photo is not None)
+        if photo is not None and opened is not None:
+            self._show_pictures(photo, opened)
+        self._show_column(opened)
+        shown = opened is not None and photo is not None
+        self._use.setVisible(shown and photo is not None and photo.use != "board")
+        self._before.setVisible(shown and opened is not None and opened.flat is not None)
+        if photo is not None and photo.use in _USES:
+            self._use.show_index(_USES.index(photo.use))
+        self._place()
+        self.foot_changed.emit()
+        self.update()
+
+    def _opened(self, photo: Photo) -> Opened:
+        self.document.want_picture(photo)
+        preview = self.document.preview(photo)
+        others = [(p, self.photo_title(p)) for p in self.document.photos() if p.id != photo.id]
+        return Opened(
+            photo=photo,
+            size=(1, 1) if preview is None else preview.size,
+            flat=self.document.flat(photo),
+            board=self.board_of(photo),
+            others=tuple(others),
+            lengths=self.jobs.lengths(),
+            colours=self.jobs.colours(),
+        )
+
+    def board_of(self, photo: Photo) -> Board | None:
+        """Return the board a photo shows, if it is of one."""
+        return next((b for b, _ in self.document.boards() if b.id == photo.board_id), None)
+
+    def _show_pictures(self, photo: Photo, opened: Opened) -> None:
+        preview, flat = self.document.preview(photo), opened.flat
+        if preview is not None:
+            image = self._image(photo.sha256, preview.code)
+            self._view.show_photo(image, preview.scale, preview.size, self._detail)
+        else:
+            self._view.show_photo(None, 1.0, (1.0, 1.0))
+            self._view.show_message(tr("photos.opening"))
+        if flat is not None:
+            before = self._before.index == 1
+            code = flat.before if before else flat.code
+            image = self._image(f"{photo.sha256} {photo.settings} {before}", code)
+            self._pane.show_surface(image, flat.mm_per_px)
+        else:
+            refusal = self.document.refusal(photo)
+            self._pane.show_surface(None, None, refusal or tr("photos.squaring"))
+        if self._step == "reader" and self.reader_at is None and preview is not None:
+            self.reader_at = (preview.size[0] / 2, preview.size[1] / 2)
+        self._view.show_marks(marks_of(photo.settings, self._step, flat, self.reader_at))
+
+    def _show_column(self, opened: Opened | None) -> None:
+        """Show the list of steps, or the panel of the opened one."""
+        step = self._step if opened is not None or self._step in _NEEDS_NO_PHOTO else None
+        self._ways.setChecked(step in _NEEDS_NO_PHOTO)
+        self._list.setVisible(step is None and opened is not None)
+        self._back.setVisible(step is not None)
+        panel = None if step is None else self.panel(step)
+        for name, holder in self._holders.items():
+            holder.setVisible(name == step)
+        steps = {} if opened is None else steps_of(opened)
+        for name, row in self._rows.items():
+            row.setVisible(name in steps)
+            if name in steps:
+                row.show_step(steps[name])
+        if panel is not None and opened is not None:
+            panel.show_opened(opened)
+        if isinstance(panel, WatchPanel):
+            panel.show_folder("" if self.watch.folder is None else str(self.watch.folder))
+
+    def _image(self, key: str, code) -> QImage:
+        if key not in self._images:
+            if len(self._images) > 24:
+                self._images.clear()
+            self._images[key] = to_image(code)
+        return self._images[key]
+
+    def _detail(self, middle: Point, half: float) -> QImage | None:
+        """A square of the original itself, for the loupe; None while it is not at hand."""
+        import cv2
+        import numpy as np
+
+        photo = self.photo()
+        loaded = None if photo is None else self.document.detail(photo)
+        if loaded is None:
+            return None
+        code = loaded.code
+        side = max(4, round(2 * half))
+        # A square at any place, its rim repeated beyond the photo's edge.
+        x, y = middle[0] - 0.5, middle[1] - 0.5
+        if code.dtype != np.uint8:
+            # Only what is looked at is made 8-bit: the whole would take longer than a frame.
+            left, top = max(0, int(x) - side), max(0, int(y) - side)
+            part = code[top : top + 2 * side, left : left + 2 * side]
+            code, x, y = (part >> 8).astype(np.uint8), x - left, y - top
+        return to_image(np.ascontiguousarray(cv2.getRectSubPix(code, (side, side), (x, y))))
+
+    def _print(self, photo: Photo) -> Print:
+        self.document.want_picture(photo)
+        preview, flat = self.document.preview(photo), self.document.flat(photo)
+        image = None if preview is None else self._image(photo.sha256, preview.code)
+        scaled = flat is None or flat.mm_per_px is not None
+        quiet = scaled or photo.use in ("mood", "surroundings")
+        return Print(
+            key=photo.id,
+            image=image,
+            title=self.photo_title(photo),
+            lines=_state_lines(flat),
+            asks="" if quiet else tr("photos.needs_scale"),
+        )
+
+    def photo_title(self, photo: Photo) -> str:
+        """Return what a photo is called: the target, or its board."""
+        board = self.board_of(photo)
+        if board is not None:
+            return tr("board.numbered", number=board.number)
+        alike = [p.id for p in self.document.photos() if p.use == photo.use]
+        words = tr(f"use.{photo.use}")
+        return words if len(alike) < 2 else f"{words} {alike.index(photo.id) + 1}"
+
+    # ---- changing
+
+    def put_settings(self, settings: PhotoSettings, undo: str) -> None:
+        """Change the opened photo's settings, as one undo step."""
+        photo = self.photo()
+        if photo is not None:
+            self.document.set_settings(photo, settings, undo)
+            self.refresh()
+
+    def _mark_moved(self, key: str, number: int, x: float, y: float, done: bool) -> None:
+        """Keep a mark where it was dropped; while it is dragged only the screen follows."""
+        photo = self.photo()
+        if photo is None or not done:
+            return
+        if key == "reader":
+            self.reader_at = (x, y)
+            return
+        new = moved(photo.settings, key, number, (x, y))
+        drag = f"{photo.id} {key} {number}"
+        self.document.set_settings(photo, new, tr("undo.mark"), drag=drag)
+
+    def _pen_wanted(self, pen: str) -> None:
+        """Take a pen for what is to be left out; the brush is as wide as suits the photo."""
+        photo = self.photo()
+        preview = None if photo is None else self.document.preview(photo)
+        radius = _BRUSH_SHARE * max(preview.size) if preview is not None else 0.0
+        self._view.choose_pen(Pen(pen), radius)
+        panel = self._panels.get("left_out")
+        if isinstance(panel, LeftOutPanel):
+            panel.show_pen(pen)
+
+    def _drawn(self, mark: Mark) -> None:
+        photo = self.photo()
+        if photo is not None:
+            s = photo.settings
+            new = replace(s, leave_out=(*s.leave_out, shape_of(mark)))
+            self.document.set_settings(photo, new, tr("undo.left_out"))
+
+    def _use_chosen(self, index: int) -> None:
+        from jartide.boards.together import MOST_PHOTOS
+        from jartide.store.records import PhotoUse
+
+        photo = self.photo()
+        if photo is None:
+            return
+        use = PhotoUse(_USES[index])
+        if use is PhotoUse.TARGET and len(self.document.targets()) >= MOST_PHOTOS:
+            self.document.failed.emit(tr("photos.most", most=MOST_PHOTOS))
+            self.refresh()
+            return
+        self.document.change(tr("undo.use"), [photo], [replace(photo, use=use)])
+
+    def _remove(self) -> None:
+        photo = self.photo()
+        if photo is None:
+            return
+        board = self.board_of(photo)
+        title = self.photo_title(photo)
+        records = [photo] if board is None else [photo, board]
+        self.document.remove(tr("undo.removed", name=title), *records)
+
+    # ---- header and foot
+
+    def header_state(self) -> StationState:
+        photos = self.document.photos()
+        ready = sum(_scaled(self.document, p) or p.use in ("mood", "surroundings") for p in photos)
+        return StationState(
+            name=tr("station.photos"),
+            note=tr("photos.count", count=len(photos)) if photos else tr("photos.none"),
+            level=ready / len(photos) if photos else 0,
+        )
+
+    def foot_state(self) -> FootState:
+        photo = self.photo()
+        if photo is None:
+            add = Action(
+                text=tr("shelf.add"), run=lambda: self.add_wanted.emit(False), primary=True
+            )
+            return FootState(text=tr("photos.empty"), note=tr("photos.empty_note"), actions=(add,))
+        title = self.photo_title(photo)
+        remove = Action(text=tr("photos.remove"), run=self._remove)
+        if photo.use == "board":
+            go = Action(
+                text=tr("photos.compare"),
+                run=lambda: self.station_wanted.emit("boards"),
+                primary=True,
+            )
+        else:
+            go = Action(
+                text=tr("photos.read"),
+                run=lambda: self.station_wanted.emit("reading"),
+                primary=True,
+                enabled=bool(self.document.targets()),
+            )
+        refusal = self.document.refusal(photo)
+        if refusal is not None:
+            return FootState(
+                text=refusal, sign="stop", actions=(remove, replace(go, enabled=False))
+            )
+        flat = self.document.flat(photo)
+        if flat is None:
+            return FootState(text=tr("photos.squaring"), actions=(remove, go))
+        if photo.use in ("mood", "surroundings"):
+            return FootState(
+                text=tr(f"photos.is_{photo.use}"), note=tr("photos.use_note"), actions=(remove, go)
+            )
+        if flat.mm_per_px is None:
+            return FootState(
+                text=tr("photos.not_scaled", title=title),
+                note=tr("photos.not_scaled_note"),
+                sign="todo",
+                actions=(remove, go),
+            )
+        known = flat.prepared.picture.balance_known
+        note = tr("photos.ready_note" if known else "photos.grey_note")
+        board = self.board_of(photo)
+        if board is not None and not board.checks:
+            note = tr("photos.board_note")
+        return FootState(
+            text=tr("photos.ready", title=title), note=note, sign="ready", actions=(remove, go)
+        )
+
+    # ---- layout
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._place()
+
+    def _place(self) -> None:
+        w, h = self.width(), self.height()
+        self._shelf.setGeometry(24, 12, w - 48 - _TOOLS_W - 16, _SHELF_H - 12)
+        self._add.setGeometry(w - 24 - _TOOLS_W, 18, _TOOLS_W, 62)
+        self._ways.setGeometry(w - 24 - _TOOLS_W, 90, _TOOLS_W, 44)
+        column = w - 24 - _COLUMN
+        top = _SHELF_H + 50
+        room = column - 20 - 24 - 24 - 24  # for both photos
+        # The photo as taken is as high as there is room; the squared one takes what is left.
+        taken = min(round((h - top - 18) * self._view.aspect()), round(room * 0.66))
+        flat = min(room - taken, h - top - 150)
+        self._view.setGeometry(24, top, taken, h - top - 18)
+        self._pane.setGeometry(24 + taken + 24, top, flat, min(flat + 26, h - top - 134))
+        below = self._pane.y() + self._pane.height() + 4
+        self._before.move(self._pane.x(), below)
+        self._use.move(self._pane.x(), below + 74)
+        self._list.setGeometry(column, top - 8, _COLUMN + 10, h - top)
+        rows = [row for row in self._rows.values() if row.isVisibleTo(self._inner)]
+        self._inner.resize(_COLUMN, len(rows) * ROW_HEIGHT)
+        for number, row in enumerate(rows):
+            row.setGeometry(0, number * ROW_HEIGHT, _COLUMN, ROW_HEIGHT)
+        self._back.move(column + _COLUMN - self._back.width() + 2, _SHELF_H + 4)
+        for holder in self._holders.values():
+            holder.setGeometry(column - 2, top, _COLUMN + 14, h - top - 8)
+
+    def paint(self, kit: Kit) -> None:
+        w, h = self.width(), self.height()
+        kit.fill(0, 0, w, _SHELF_H, "bench")
+        kit.fill(0, _SHELF_H, w, h - _SHELF_H, "sheet")
+        kit.across(0, _SHELF_H, w)
+        photo = self.photo()
+        y = _SHELF_H + 16
+        column = w - 24 - _COLUMN
+        if self._step is not None and self._back.isVisible():
+            kind = "tool" if self._step in _TOOLS else "step"
+            kit.text(column, y, tr(f"{kind}.{self._step}"), 18, 700)
+            kit.upright(column - 20, y, h - y - 18)
+        if photo is None:
+            y = _SHELF_H + 110
+            width = column - 20 if self._step is not None else w
+            kit.text(0, y, tr("photos.first_title"), 24, 600, "ink", width, "centre")
+            for number in (1, 2, 3):
+                y += 48 if number == 1 else 34
+                kit.text(0, y, tr(f"photos.first_{number}"), 16, 400, "ink2", width, "centre")
+            return
+        advance = kit.text(24, y, tr("photos.as_taken"), 18, 700)
+        step = self._step if self._step not in _NEEDS_NO_PHOTO else "list"
+        hint = tr(f"photos.hint.{step or 'list'}")
+        kit.text(24 + advance + 14, y + 2, hint, 15, 400, "ink2", self._view.width() - advance - 14)
+        kit.text(self._pane.x(), y, tr("photos.squared"), 18, 700)
+        flat = self.document.flat(photo)
+        if flat is not None and flat.mm_per_px is not None:
+            height, width = flat.code.shape[:2]
+            size = f"{width * flat.mm_per_px:.0f} × {height * flat.mm_per_px:.0f} mm"
+            kit.text(self._pane.x(), y + 2, size, 15, 400, "ink2", self._pane.width(), "right")
+        if self._use.isVisible():
+            kit.text(self._pane.x(), self._use.y() - 20, tr("photos.use"), 15, 400, "ink2")
+        kit.upright(column - 20, y, h - y - 18)
+        if self._step is None:
+            kit.text(column, y, tr("photos.made_ready"), 18, 700)
+
+
+def _scaled(document: Document, photo: Photo) -> bool:
+    from jartide.photo.layout import has_scale
+
+    flat = document.flat(photo)
+    return has_scale(photo.settings) if flat is None else flat.mm_per_px is not None
+
+
+def _state_lines(flat) -> tuple[str, ...]:
+    """What is done to a photo: its shape and scale in one line, its colour in the next."""
+    if flat is None:
+        return ()
+    shape = [
+        tr(f"photos.is_{what}")
+        for what, done in (
+            ("squared", flat.prepared.layout.surface is not None),
+            ("scaled", flat.mm_per_px is not None),
+        )
+        if done
+    ]
+    lines = [", ".join(shape)] if shape else []
+    if flat.prepared.picture.balance_known:
+        lines.append(tr("photos.is_neutral"))
+    return tuple(lines) or (tr("photos.as_it_came"),)

@@ -1,0 +1,1 @@
+"""What the application asks of outside devices; simulated ones live in `studio`."""

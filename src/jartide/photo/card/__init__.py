@@ -1,0 +1,1 @@
+"""The printed photo card: its design, its files, and how it is found and read in a photo."""

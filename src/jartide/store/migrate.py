@@ -1,0 +1,64 @@
+"""Bring an older workspace up to this version's tables, one step at a time.
+
+Imported only when there is something to migrate. The old file is copied beside
+the new one first, and a step is done whole or not at all.
+"""
+
+from __future__ import annotations
+
+import json
+import shutil
+from collections.abc import Callable
+from pathlib import Path
+
+import sqlalchemy as sa
+from alembic.migration import MigrationContext
+from alembic.operations import Operations
+
+from jartide.errors import WorkspaceError
+from jartide.store import tables
+
+
+def migrate(path: Path, version: int) -> None:
+    """Migrate the database at `path` from `version` to the present one.
+
+    Raises
+    ------
+    WorkspaceError : when the disk is full or the file damaged; the old file is as it was.
+    """
+    engine = sa.create_engine(f"sqlite:///{path}")
+    kept = path.with_suffix(f".version-{version}.sqlite")
+    try:
+        shutil.copy2(path, kept)
+        with engine.begin() as connection:
+            operations = Operations(MigrationContext.configure(connection))
+            for step in range(version, tables.SCHEMA_VERSION):
+                _STEPS[step](operations, connection)
+            connection.exec_driver_sql(f"PRAGMA user_version={tables.SCHEMA_VERSION}")
+    except (OSError, sa.exc.DBAPIError) as error:
+        engine.dispose()
+        if kept.exists():
+            shutil.copy2(kept, path)
+        why = getattr(error, "strerror", None) or str(getattr(error, "orig", error))
+        raise WorkspaceError("error.workspace.migrate", name=str(path.parent), why=why) from error
+    finally:
+        engine.dispose()
+
+
+def _from_1(operations: Operations, connection: sa.Connection) -> None:
+    """Boards get their ticks; a photo's one grey becomes a list of known patches."""
+    operations.add_column(
+        "boards", sa.Column("checks", sa.JSON, nullable=False, server_default="[]")
+    )
+    rows = connection.execute(sa.text("SELECT id, settings FROM photos")).all()
+    for photo, text in rows:
+        settings = json.loads(text)
+        grey = settings.pop("neutral", None)
+        settings["neutrals"] = [] if grey is None else [grey]
+        connection.execute(
+            sa.text("UPDATE photos SET settings = :settings WHERE id = :id"),
+            {"settings": json.dumps(settings), "id": photo},
+        )
+
+
+_STEPS: dict[int, Callable[[Operations, sa.Connection], None]] = {1: _from_1}
