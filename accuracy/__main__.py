@@ -22,8 +22,11 @@ from accuracy.rows import Row
 from accuracy.surfaces import surface_rows
 
 RESULTS = Path(__file__).parent / "results.json"
-# Other processors round differently in the last digits: growth below this is none.
+# Other processors round differently, and a search may settle a little elsewhere (0.07 of a goal was
+# seen on a second machine): growth below a quarter of the last error, or below this share of the
+# goal, is none.
 _SLACK = 1.25
+_SHARE_OF_GOAL = 0.15
 
 
 def main(arguments: list[str]) -> int:
@@ -41,7 +44,7 @@ def main(arguments: list[str]) -> int:
     for row in rows:
         last = kept.get(row.name)
         missed = row.error > row.goal
-        grown = last is not None and row.error > max(_SLACK * last, last + 0.05 * row.goal)
+        grown = last is not None and row.error > max(_SLACK * last, last + _SHARE_OF_GOAL * row.goal)
         # A miss that is on record already is printed, but only its growth fails a quick run.
         on_record = quick and last is not None and last > row.goal
         failed |= grown or (missed and not on_record)
