@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from jartide.studio.noise import fractal, level_for_share, pixel_grid, smoothstep
-from jartide.studio.truth import Easel, Surface, SurfaceTruth
+from jartide.studio.truth import Easel, Surface
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -65,13 +65,7 @@ def draw_concrete(
     holes, rim = _pinholes(shape, mm_per_px, look.holes_per_dm2, r_hole)
     easel.rgb *= 1 + 0.16 * rim[..., None]
     easel.lay("pinholes", "speck", look.hole, holes, shading)
-    return Surface(
-        rgb_linear=easel.rgb,
-        mm_per_px=mm_per_px,
-        truth=SurfaceTruth(
-            family="concrete", layers=easel.layers(), direction_deg=look.direction_deg
-        ),
-    )
+    return easel.surface("concrete", mm_per_px, look.direction_deg)
 
 
 def _soft(field: np.ndarray, share: float) -> np.ndarray:

@@ -9,7 +9,7 @@ import numpy as np
 from jartide.studio.lines_truth import lines_truth
 from jartide.studio.noise import fractal, level_for_share, smoothstep
 from jartide.studio.strokes import Hand, draw_strokes
-from jartide.studio.truth import Easel, Surface, SurfaceTruth
+from jartide.studio.truth import Easel, Surface
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -105,16 +105,8 @@ def draw_marble(
     easel.lay("veins", "vein", look.vein, veins.cover(shape, mm_per_px), shading)
 
     truth = lines_truth([hairs, veins], size_mm, easel.rgb, mm_per_px)
-    return Surface(
-        rgb_linear=easel.rgb,
-        mm_per_px=mm_per_px,
-        truth=SurfaceTruth(
-            family="marble",
-            layers=easel.layers(),
-            direction_deg=None if truth is None else truth.direction_deg,
-            lines=truth,
-        ),
-    )
+    lay_deg = None if truth is None else truth.direction_deg
+    return easel.surface("marble", mm_per_px, lay_deg, truth)
 
 
 def _patches(field: np.ndarray, ragged: np.ndarray, share: float) -> np.ndarray:

@@ -8,7 +8,7 @@ import numpy as np
 
 from jartide.studio.lines_truth import axial_mean
 from jartide.studio.noise import fractal, pixel_grid, smoothstep
-from jartide.studio.truth import Easel, Surface, SurfaceTruth
+from jartide.studio.truth import Easel, Surface
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -99,11 +99,7 @@ def draw_oak(
     tangent = np.degrees(np.arctan2(right, down))
     weight = np.hypot(down, right)
     direction, _ = axial_mean(tangent[::4, ::4], weight[::4, ::4])
-    return Surface(
-        rgb_linear=easel.rgb,
-        mm_per_px=mm_per_px,
-        truth=SurfaceTruth(family="wood", layers=easel.layers(), direction_deg=direction),
-    )
+    return easel.surface("wood", mm_per_px, direction)
 
 
 def _pores(

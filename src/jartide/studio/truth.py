@@ -11,13 +11,17 @@ from jartide.colour.spaces import lab_to_linear, linear_to_lab
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LayerTruth:
-    """One layer, base first: colour as seen, share seen, share painted."""
+    """One layer, base first: colour as seen, share seen, share painted.
+
+    `whole` is false where no pixel is wholly this layer; `lab` is then its paint's.
+    """
 
     name: str
     role: str
     lab: tuple[float, float, float]
     coverage: float
     coverage_painted: float
+    whole: bool = True
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,24 +38,34 @@ class LinesTruth:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SurfaceTruth:
-    """All that is known of one surface; None where a measure does not apply."""
+    """All that is known of one surface; None where a measure does not apply.
+
+    `light_deg` is where the light on its relief comes from, counter-clockwise from the right.
+    """
 
     family: str
     layers: tuple[LayerTruth, ...]
     direction_deg: float | None
     lines: LinesTruth | None = None
+    light_deg: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Surface:
     """A flat drawn surface.
 
-    `rgb_linear` is (H, W, 3) float32; `mm_per_px` its true scale.
+    `rgb_linear` is (H, W, 3) float32; `mm_per_px` its true scale; `seen`, (H, W) uint8,
+    the number of the layer that is seen at each pixel.
     """
 
     rgb_linear: np.ndarray
     mm_per_px: float
     truth: SurfaceTruth
+    seen: np.ndarray | None = None
+
+
+# A layer seen on less than this is not one.
+_LEAST_SEEN = 0.002
 
 
 @dataclass
@@ -60,7 +74,9 @@ class Easel:
 
     shape: tuple[int, int]
     rgb: np.ndarray = field(init=False)
-    _coats: list[tuple[str, str, np.ndarray]] = field(init=False, default_factory=list)
+    _coats: list[tuple[str, str, tuple[float, float, float], np.ndarray]] = field(
+        init=False, default_factory=list
+    )
 
     def __post_init__(self) -> None:
         self.rgb = np.zeros((*self.shape, 3), np.float32)
@@ -82,32 +98,62 @@ class Easel:
         colour = lab_to_linear(lab).astype(np.float32)
         coat = colour * np.broadcast_to(np.asarray(shading, np.float32), self.shape)[..., None]
         self.rgb += (coat - self.rgb) * cover[..., None]
-        self._coats.append((name, role, cover))
+        self._coats.append((name, role, lab, cover))
 
-    def layers(self) -> tuple[LayerTruth, ...]:
-        """Return the truth of all coats laid so far."""
+    def surface(
+        self,
+        family: str,
+        mm_per_px: float,
+        direction_deg: float | None,
+        lines: LinesTruth | None = None,
+        light_deg: float | None = None,
+    ) -> Surface:
+        """Return what has been laid so far, with its truth."""
+        layers, seen = self._account()
+        return Surface(
+            rgb_linear=self.rgb,
+            mm_per_px=mm_per_px,
+            seen=seen,
+            truth=SurfaceTruth(
+                family=family,
+                layers=layers,
+                direction_deg=direction_deg,
+                lines=lines,
+                light_deg=light_deg,
+            ),
+        )
+
+    def _account(self) -> tuple[tuple[LayerTruth, ...], np.ndarray]:
+        """Return the layers, base first, and the number of the one seen at each pixel."""
         hidden = np.zeros(self.shape, bool)
         disturbed = np.zeros(self.shape, bool)
-        found = []
-        for name, role, cover in reversed(self._coats):
+        found: list[tuple[LayerTruth, np.ndarray]] = []
+        for name, role, paint, cover in reversed(self._coats):
             there = cover >= 0.5
             seen = there & ~hidden
             # "Wholly that layer": nothing else in the pixel, above or below.
             whole = (cover >= 0.98) & ~disturbed
             if whole.sum() < 20:
                 whole = (cover >= 0.9) & ~hidden
-            if not whole.any():  # nothing of this coat can be seen: it is no layer
-                continue
-            lab = np.median(linear_to_lab(self.rgb[whole].astype(float)), axis=0)
+            is_whole = bool(whole.sum() >= 20)
             hidden |= there
             disturbed |= cover > 0.02
-            found.append(
-                LayerTruth(
-                    name=name,
-                    role=role,
-                    lab=(float(lab[0]), float(lab[1]), float(lab[2])),
-                    coverage=float(seen.mean()),
-                    coverage_painted=float(there.mean()),
-                )
+            if seen.mean() < _LEAST_SEEN:
+                continue
+            lab = paint
+            if is_whole:
+                middle = np.median(linear_to_lab(self.rgb[whole].astype(float)), axis=0)
+                lab = (float(middle[0]), float(middle[1]), float(middle[2]))
+            layer = LayerTruth(
+                name=name,
+                role=role,
+                lab=lab,
+                coverage=float(seen.mean()),
+                coverage_painted=float(there.mean()),
+                whole=is_whole,
             )
-        return tuple(reversed(found))
+            found.append((layer, seen))
+        label = np.zeros(self.shape, np.uint8)
+        for number, (_, seen) in enumerate(reversed(found)):
+            label[seen] = number
+        return tuple(layer for layer, _ in reversed(found)), label

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from jartide.studio.noise import fractal, level_for_share, smoothstep
-from jartide.studio.truth import Easel, Surface, SurfaceTruth
+from jartide.studio.truth import Easel, Surface
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -76,8 +76,4 @@ def draw_verdigris(
     crust = fractal(shape, mm_per_px, r_chalk, largest_mm=12, slope=1.7, **run) + 0.75 * grown
     chalk = level_for_share(crust, look.chalk_share)
     easel.lay("chalk", "patch", look.chalk, smoothstep(crust, chalk - 0.15, chalk + 0.15), powder)
-    return Surface(
-        rgb_linear=easel.rgb,
-        mm_per_px=mm_per_px,
-        truth=SurfaceTruth(family="verdigris", layers=easel.layers(), direction_deg=90.0),
-    )
+    return easel.surface("verdigris", mm_per_px, 90.0)
