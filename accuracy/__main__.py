@@ -44,7 +44,9 @@ def main(arguments: list[str]) -> int:
     for row in rows:
         last = kept.get(row.name)
         missed = row.error > row.goal
-        grown = last is not None and row.error > max(_SLACK * last, last + _SHARE_OF_GOAL * row.goal)
+        grown = last is not None and row.error > max(
+            _SLACK * last, last + _SHARE_OF_GOAL * row.goal
+        )
         # A miss that is on record already is printed, but only its growth fails a quick run.
         on_record = quick and last is not None and last > row.goal
         failed |= grown or (missed and not on_record)

@@ -95,7 +95,9 @@ def _counted(family, rgb, lab, whole, coverage, seen) -> Truth:
     kept = np.unique(group)
     share = np.array([coverage[group == k].sum() for k in kept])
     labels = np.searchsorted(kept, group)[seen]
-    colour = np.array([np.average(lab[group == k], axis=0, weights=coverage[group == k]) for k in kept])
+    colour = np.array(
+        [np.average(lab[group == k], axis=0, weights=coverage[group == k]) for k in kept]
+    )
     is_whole = np.array([whole[group == k].all() for k in kept])
     return Truth(
         family=family, rgb_linear=rgb, lab=colour, whole=is_whole, coverage=share, seen=labels
@@ -142,15 +144,20 @@ def errors_of(reading: Reading, layers: LayerMap, truth: Truth) -> Errors:
         if truth.whole[k]:
             errors.colour.append(float(apart[own, k]))
         errors.coverage.append(100 * abs(float(share[own] - truth.coverage[k])))
-    order = [match[k] for k in np.flatnonzero(due) if k in match and apart[match[k], k] < 8]
-    true_order = [k for k in np.flatnonzero(due) if k in match and apart[match[k], k] < 8]
-    if len(order) > 1:
-        errors.ends.append(order[0] == min(order) and order[-1] == max(order))
+    known = [int(k) for k in np.flatnonzero(due) if k in match and apart[match[k], k] < 8]
     contact = contacts(truth.seen, len(truth.lab))
-    for a in range(len(true_order)):
-        for b in range(a):
-            if contact[true_order[a], true_order[b]] > _TOUCHING:
-                errors.pairs.append(order[a] > order[b])
+    over = {
+        (a, b): match[a] > match[b]
+        for a in known
+        for b in known
+        if b < a and contact[a, b] > _TOUCHING
+    }
+    errors.pairs.extend(over.values())
+    # The base lies under all, the top over all, that it touches.
+    for end, place in ((known[:1], 1), (known[-1:], 0)):
+        beside = [right for pair, right in over.items() if pair[place] in end]
+        if beside:
+            errors.ends.append(all(beside))
     return errors
 
 
@@ -172,9 +179,7 @@ def moved(usual: Reading, other: Reading) -> Errors:
     errors = Errors()
     for i, j in zip(*linear_sum_assignment(apart), strict=True):
         errors.moved_colour.append(float(apart[i, j]))
-        shares = [
-            (one.layers[n].coverage.value or 0.0) for one, n in ((usual, i), (other, j))
-        ]
+        shares = [(one.layers[n].coverage.value or 0.0) for one, n in ((usual, i), (other, j))]
         errors.moved_coverage.append(100 * abs(shares[0] - shares[1]))
     errors.count.append(abs(len(a) - len(b)))
     return errors
@@ -238,9 +243,7 @@ def layer_rows(quick: bool) -> Iterator[Row]:
             ("base or top wrong, %", 100 * (1 - np.mean(e.ends)), 5.0),
             ("touching pairs wrongly ordered, %", 100 * (1 - np.mean(e.pairs)), 15.0),
         ):
-            yield Row(
-                name=f"layers {name}: {what}, {which}", error=float(error), goal=goal * loose
-            )
+            yield Row(name=f"layers {name}: {what}, {which}", error=float(error), goal=goal * loose)
     for name in ("half size", "JPEG 75"):
         e = total[name]
         yield Row(

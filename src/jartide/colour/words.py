@@ -112,3 +112,51 @@ def shift(target: Sequence[float], board: Sequence[float]) -> Shift:
     if 195 <= angle < 285:
         return Shift.COOLER
     return Shift.PINKER
+
+
+class Undertone(StrEnum):
+    """How warm a colour is beside a true grey of its lightness."""
+
+    WARM = "warm"
+    COOL = "cool"
+    EVEN = "even"
+
+
+class Strength(StrEnum):
+    """How far a colour is from the true grey of its lightness."""
+
+    HINT = "hint"
+    CLEAR = "clear"
+    FULL = "full"
+
+
+# Chroma up to which a cast is a hint, and up to which the colour still reads as a grey.
+_HINT_CHROMA, _CLEAR_CHROMA = 5.0, 14.0
+
+
+def undertone(lab: Sequence[float]) -> tuple[Undertone, Cast, Strength]:
+    """Return a colour's undertone against the true grey of its lightness.
+
+    Warm is within 90 degrees of orange (hue 60), cool opposite; within 15 degrees of
+    the line between, and at no chroma, it is neither.
+    """
+    _, a, b = lab
+    chroma = math.hypot(a, b)
+    leaning = cast(lab)
+    strength = Strength.FULL
+    if chroma < _CLEAR_CHROMA:
+        strength = Strength.HINT if chroma < _HINT_CHROMA else Strength.CLEAR
+    if leaning is Cast.NEUTRAL:
+        return Undertone.EVEN, leaning, strength
+    towards_orange = math.cos(math.atan2(b, a) - math.radians(60))
+    if abs(towards_orange) < math.sin(math.radians(15)):
+        return Undertone.EVEN, leaning, strength
+    return (Undertone.WARM if towards_orange > 0 else Undertone.COOL), leaning, strength
+
+
+def beside(lab: Sequence[float], neighbour: Sequence[float]) -> Shift | None:
+    """Return which way a colour's cast lies from a neighbour's, lightness aside; None if alike."""
+    level = (neighbour[0], lab[1], lab[2])
+    if math.hypot(lab[1] - neighbour[1], lab[2] - neighbour[2]) < 2.0:
+        return None
+    return shift(neighbour, level)

@@ -18,14 +18,19 @@ class Family:
     ----------
     name : str
         As the command line takes it.
-    ground : "dark", "light" or "broad"
-        Which layer usually lies lowest when the picture itself does not tell.
+    ground : "dark", "light", "broad" or "net"
+        Which layer usually lies lowest when the picture itself does not tell; "net" is
+        what shows between cells.
     lines_role : str
         What a line is called here: vein, crack, grain, thread, groove, brush.
     lines_most : float
         Largest share of the surface that a layer of such lines covers.
     patches_role : str
         What a soft-edged area over the ground is called here: cloud or patch.
+    order : tuple of str
+        Roles over the ground as they are usually laid, lowest first.
+    light_last : bool
+        Whether of two layers of one role the lighter is usually laid later.
     shows : tuple of str
         Blocks of the pattern shown first.
     """
@@ -35,6 +40,8 @@ class Family:
     lines_role: str
     lines_most: float
     patches_role: str
+    order: tuple[str, ...]
+    light_last: bool
     shows: tuple[str, ...]
 
 
@@ -43,7 +50,10 @@ def families() -> dict[str, Family]:
     """Return every family by name, in the order they are offered."""
     text = files("jartide").joinpath("data/families.toml").read_text(encoding="utf-8")
     rows = tomllib.loads(text)["family"]
-    return {row["name"]: Family(**{**row, "shows": tuple(row["shows"])}) for row in rows}
+    return {
+        row["name"]: Family(**{**row, "order": tuple(row["order"]), "shows": tuple(row["shows"])})
+        for row in rows
+    }
 
 
 def family_named(name: str) -> Family:

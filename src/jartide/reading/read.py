@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -13,15 +13,28 @@ from jartide.errors import ReadingError
 from jartide.families import family_named
 from jartide.photo.picture import Picture
 from jartide.reading.correlation import correlation_length
+from jartide.reading.covers import WHOLE_FLATNESS
+from jartide.reading.decisions import LayerChoices, choices_of
 from jartide.reading.direction import Lay, lay_of_picture, lay_shares
-from jartide.reading.layers import LayerMap, read_layers
+from jartide.reading.evidence import Evidence, gather_evidence
+from jartide.reading.layers import LayerMap, read_chosen, read_layers
 from jartide.reading.lines import LinePieces, line_pieces, measure_lines
-from jartide.reading.measured import Measured
+from jartide.reading.measured import Measured, measured
 from jartide.reading.paths import measured_values, with_scale_error
 from jartide.reading.profiles import measure_profiles
-from jartide.reading.result import ALGORITHM, LINE_ROLES, Lines, Pattern, Reading, Role
-from jartide.reading.ridges import find_centre_lines
+from jartide.reading.relief import measure_relief
+from jartide.reading.result import (
+    ALGORITHM,
+    LINE_ROLES,
+    Lines,
+    Pattern,
+    Reading,
+    Role,
+    ZoneReading,
+)
+from jartide.reading.ridges import CentreLines, find_centre_lines
 from jartide.reading.spectrum import size_spectrum
+from jartide.reading.zones import Zone, large_enough, shares_in
 from jartide.wording import Message
 
 LEAST_PX = 400
@@ -34,12 +47,44 @@ def _no_progress(fraction: float) -> None:
     pass
 
 
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Basis:
+    """All that is found in a picture before its layers are decided on."""
+
+    picture: Picture
+    family: str
+    seed: int
+    evidence: Evidence
+    centre_lines: CentreLines
+    lay: Lay
+    spectrum: tuple[Measured, ...]
+
+
 def read_picture(
-    picture: Picture, family: str = "auto", seed: int = 0, progress: Progress = _no_progress
+    picture: Picture,
+    family: str = "auto",
+    seed: int = 0,
+    progress: Progress = _no_progress,
+    choices: LayerChoices | None = None,
+    zones: Sequence[Zone] = (),
 ) -> tuple[Reading, LayerMap]:
     """Return the reading of a picture and the map of its layers.
 
-    `progress` is called with the fraction done and may raise `Cancelled`.
+    `choices` are what the painter has decided of the layers; `zones` are read by
+    themselves too. `progress` is called with the fraction done and may raise `Cancelled`.
+
+    Raises
+    ------
+    ReadingError : one sentence, when there is too little to read.
+    """
+    basis = find_basis(picture, family, seed, lambda fraction: progress(0.5 * fraction))
+    return read_basis(basis, lambda f: progress(0.5 + 0.5 * f), choices, zones)
+
+
+def find_basis(
+    picture: Picture, family: str = "auto", seed: int = 0, progress: Progress = _no_progress
+) -> Basis:
+    """Return what a picture's layers are found from; made once, then read as often as wished.
 
     Raises
     ------
@@ -49,35 +94,61 @@ def read_picture(
     if valid.sum() < LEAST_PX or min(picture.shape) < 8:
         raise ReadingError("error.reading.small", pixels=int(valid.sum()), least=LEAST_PX)
     kind = family_named(family)
-    rng = np.random.default_rng(seed)
     rgb = np.maximum(picture.rgb_linear, 0)
     lab = linear_to_lab(rgb)
     light = np.ascontiguousarray(lab[..., 0])
-    progress(0.15)
+    progress(0.3)
     with ThreadPoolExecutor(1) as pool:
         # Needs nothing of the layers, so it goes on beside them on the second core.
         lay = pool.submit(lay_of_picture, light, valid)
         spectrum = pool.submit(size_spectrum, light, valid, picture.mm_per_px)
         centre_lines = find_centre_lines(light, valid)
-        progress(0.4)
-        profiles = measure_profiles(rgb, centre_lines, rng)
-        progress(0.5)
-        layers = read_layers(rgb, lab, valid, profiles, kind, picture.mm_per_px)
+        progress(0.7)
+        profiles = measure_profiles(rgb, centre_lines, np.random.default_rng(seed))
         progress(0.85)
-        shown = np.array([layer.shown_lab for layer in layers.layers])
-        of_lines = np.array([layer.role in LINE_ROLES for layer in layers.layers])
-        pieces = line_pieces(rgb, centre_lines, profiles, shown, of_lines, rng)
-        progress(0.95)
-        pattern = _read_pattern(
-            picture, light, valid, pieces, layers, lay.result(), spectrum.result()
+        evidence = gather_evidence(rgb, lab, valid, profiles, kind, picture.mm_per_px)
+        return Basis(
+            picture=picture,
+            family=family,
+            seed=seed,
+            evidence=evidence,
+            centre_lines=centre_lines,
+            lay=lay.result(),
+            spectrum=spectrum.result(),
         )
-    progress(1.0)
+
+
+def read_basis(
+    basis: Basis,
+    progress: Progress = _no_progress,
+    choices: LayerChoices | None = None,
+    zones: Sequence[Zone] = (),
+) -> tuple[Reading, LayerMap]:
+    """Return the reading and the map of its layers, as found or as the painter decided them."""
+    picture, evidence = basis.picture, basis.evidence
+    rgb, valid = evidence.rgb_linear, evidence.valid
+    layers = read_layers(evidence) if choices is None else read_chosen(evidence, choices)
+    progress(0.5)
+    relief = measure_relief(
+        rgb,
+        layers.seen,
+        (layers.flat >= WHOLE_FLATNESS) & layers.valid,
+        picture.mm_per_px,
+    )
+    shown = np.array([layer.shown_lab for layer in layers.layers]).reshape(-1, 3)
+    of_lines = np.array([layer.role in LINE_ROLES for layer in layers.layers], bool)
+    rng = np.random.default_rng([basis.seed, 1])
+    pieces = line_pieces(rgb, basis.centre_lines, evidence.profiles, shown, of_lines, rng)
+    progress(0.8)
+    light = np.ascontiguousarray(evidence.lab[..., 0])
+    pattern = _read_pattern(picture, light, valid, pieces, layers, basis.lay, basis.spectrum)
     if picture.scale_error > 0:
         pattern = with_scale_error(pattern, picture.scale_error)
     unsure = picture.colour_radius()
     seen_layers = tuple(
         replace(layer, lab_de00=float(np.hypot(layer.lab_de00, unsure))) for layer in layers.layers
     )
+    progress(0.9)
     reading = Reading(
         algorithm=ALGORITHM,
         photo_size=picture.photo_size,
@@ -89,7 +160,7 @@ def read_picture(
         mm_per_px=picture.mm_per_px,
         balance_known=picture.balance_known,
         exposure_known=picture.exposure_known,
-        family=family,
+        family=basis.family,
         layers=seen_layers,
         pattern=pattern,
         warnings=(
@@ -100,8 +171,41 @@ def read_picture(
         ),
         sheen=None if picture.sheen is None else picture.sheen.word.value,
         metal=picture.metal,
+        relief=relief,
+        zones=tuple(
+            zone for given in zones if (zone := _read_zone(basis, layers, given)) is not None
+        ),
     )
+    progress(1.0)
     return reading, layers
+
+
+def _read_zone(basis: Basis, layers: LayerMap, zone: Zone) -> ZoneReading | None:
+    """Read one zone by itself; None where there is too little of it."""
+    inside = zone.mask(basis.picture.shape)
+    share, shares = shares_in(layers.seen, layers.valid, inside, len(layers.layers))
+    if not large_enough(share):
+        return None
+    family = zone.family or basis.family
+    masked = replace(basis.picture, mask=basis.picture.valid() & inside)
+    # The same paints as all over, unless it is another finish.
+    same = None
+    if zone.family is None:
+        same = choices_of([replace(layer, locked=True) for layer in layers.layers])
+    try:
+        reading, _ = read_picture(masked, family, basis.seed, choices=same)
+    except ReadingError:
+        return None
+    own_half = 0.02
+    return ZoneReading(
+        name=zone.name,
+        kind=zone.kind.value,
+        family=family,
+        share=share,
+        coverages=tuple(measured(float(v), own_half, own_half) for v in shares),
+        layers=() if zone.family is None else reading.layers,
+        pattern=reading.pattern,
+    )
 
 
 def _read_pattern(

@@ -8,7 +8,7 @@ from enum import StrEnum
 from jartide.reading.measured import Measured
 from jartide.wording import Message
 
-ALGORITHM = "2026.11-2"
+ALGORITHM = "2026.11-3"
 SIZES_MM = (1, 2, 4, 8, 16, 32)
 LAY_BINS = 30
 
@@ -44,10 +44,19 @@ Lab = tuple[float, float, float]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Layer:
-    """One layer. `lab` is None where no pixel shows the colour whole.
+    """One layer.
 
-    `shown_lab` is what the picture shows there all the same, for drawing.
-    `lab_de00` is the 90 % radius of the colour, CIEDE2000.
+    Attributes
+    ----------
+    lab : None where no pixel shows the colour whole
+    shown_lab : what the picture shows there all the same, for drawing
+    lab_de00 : the 90 % radius of the colour, CIEDE2000
+    lab_axes : the half axes of the colour's 90 % ellipsoid in Lab, longest first
+    why : why it lies where it does in the order, one reason for each layer it touches
+    gamut_edge : its colour lies where a camera's file ends, so the true one may lie beyond
+    contrast_L : how much lighter (or, below 0, darker) it is than what it touches
+    reader_lab : what a colour reader said of it; goes before `lab`
+    locked : the painter has fixed it
     """
 
     id: str
@@ -58,6 +67,31 @@ class Layer:
     lab_de00: float
     coverage: Measured
     coverage_painted: Measured
+    lab_axes: tuple[Lab, Lab, Lab] = ((0.0, 0.0, 0.0), (0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
+    why: tuple[Message, ...] = ()
+    gamut_edge: bool = False
+    contrast_L: float | None = None
+    reader_lab: Lab | None = None
+    locked: bool = False
+
+    @property
+    def best_lab(self) -> Lab | None:
+        """The colour to mix by: a reader's before the photo's; None when neither is to be had."""
+        return self.reader_lab or self.lab
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Relief:
+    """The relief's light and shade, as far as the photo tells it from paint.
+
+    Attributes
+    ----------
+    strength : standard deviation of the light it throws back, share of the mean light
+    light_deg : where the light comes from, counter-clockwise from the right
+    """
+
+    strength: Measured
+    light_deg: Measured
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -102,6 +136,23 @@ class Pattern:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ZoneReading:
+    """One zone of the piece read by itself.
+
+    `coverages` are those of the whole piece's layers, in their order, when the zone
+    belongs to the same finish; a zone of another family has its own `layers` instead.
+    """
+
+    name: str
+    kind: str
+    family: str
+    share: float
+    coverages: tuple[Measured, ...]
+    layers: tuple[Layer, ...]
+    pattern: Pattern
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
     """All that one picture tells. Immutable; readings of one algorithm can be compared.
 
@@ -113,6 +164,8 @@ class Reading:
     sheen : one of the seven words, None when nobody said
     metal : its colour must be checked by eye
     photos : how many photos were read together
+    relief : None where the photo does not tell it from paint
+    zones : parts of the piece that were read by themselves
     """
 
     algorithm: str
@@ -130,6 +183,8 @@ class Reading:
     sheen: str | None = None
     metal: bool = False
     photos: int = 1
+    relief: Relief | None = None
+    zones: tuple[ZoneReading, ...] = ()
 
     @property
     def size_mm(self) -> tuple[float, float] | None:

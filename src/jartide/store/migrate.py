@@ -61,4 +61,12 @@ def _from_1(operations: Operations, connection: sa.Connection) -> None:
         )
 
 
-_STEPS: dict[int, Callable[[Operations, sa.Connection], None]] = {1: _from_1}
+def _from_2(operations: Operations, connection: sa.Connection) -> None:
+    """Finishes get what is decided of their layers, photos their zones."""
+    operations.add_column("finishes", sa.Column("layers", sa.JSON))
+    operations.add_column(
+        "photos", sa.Column("zones", sa.JSON, nullable=False, server_default="[]")
+    )
+
+
+_STEPS: dict[int, Callable[[Operations, sa.Connection], None]] = {1: _from_1, 2: _from_2}

@@ -12,6 +12,8 @@ from enum import StrEnum
 
 from jartide.boards.compare import TOLERANCE
 from jartide.photo.settings import PhotoSettings
+from jartide.reading.decisions import LayerChoices
+from jartide.reading.zones import Zone
 
 
 def new_id() -> str:
@@ -52,7 +54,10 @@ class Job:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Finish:
-    """One finish of a job; `tolerance` and `viewing_m` are the painter's for judging boards."""
+    """One finish of a job; `tolerance` and `viewing_m` are the painter's for judging boards.
+
+    `layers` is what the painter has decided of the target's layers; None as read.
+    """
 
     id: str = field(default_factory=new_id)
     job_id: str
@@ -61,6 +66,7 @@ class Finish:
     family: str = "auto"
     viewing_m: float = 2.0
     tolerance: float = TOLERANCE
+    layers: LayerChoices | None = None
     position: int = 0
     deleted_at: str | None = None
 
@@ -93,7 +99,10 @@ class Board:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Photo:
-    """A photo in a finish. The file itself lies untouched under `sha256`."""
+    """A photo in a finish. The file itself lies untouched under `sha256`.
+
+    `zones` are the parts of the piece that are read by themselves.
+    """
 
     id: str = field(default_factory=new_id)
     finish_id: str
@@ -105,6 +114,7 @@ class Photo:
     added_at: str
     position: int = 0
     settings: PhotoSettings = field(default_factory=PhotoSettings)
+    zones: tuple[Zone, ...] = ()
     deleted_at: str | None = None
 
 

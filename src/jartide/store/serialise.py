@@ -12,7 +12,9 @@ from cattrs.preconf.json import make_converter
 
 from jartide.errors import ReadingError
 from jartide.photo.settings import PhotoSettings
+from jartide.reading.decisions import LayerChoices
 from jartide.reading.result import Reading
+from jartide.reading.zones import Zone
 from jartide.wording import Message
 
 
@@ -49,6 +51,18 @@ def settings_revision(settings: PhotoSettings) -> str:
     # Only what was set: a setting that a later version adds must not make all readings stale.
     usual = converter().unstructure(PhotoSettings())
     text = json.dumps({k: v for k, v in plain.items() if v != usual[k]}, sort_keys=True)
+    return hashlib.sha256(text.encode()).hexdigest()[:16]
+
+
+def reading_revision(
+    settings: PhotoSettings, choices: LayerChoices | None, zones: tuple[Zone, ...]
+) -> str:
+    """Return a short name for settings, decisions and zones together."""
+    revision = settings_revision(settings)
+    if choices is None and not zones:
+        return revision
+    plain = converter().unstructure((choices, zones))
+    text = json.dumps([revision, plain], sort_keys=True)
     return hashlib.sha256(text.encode()).hexdigest()[:16]
 
 

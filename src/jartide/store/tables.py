@@ -1,10 +1,10 @@
-"""The tables of the workspace's database, schema version 2."""
+"""The tables of the workspace's database, schema version 3."""
 
 from __future__ import annotations
 
 from sqlalchemy import JSON, Column, Float, Integer, MetaData, String, Table, UniqueConstraint
 
-SCHEMA_VERSION = 2
+SCHEMA_VERSION = 3
 # "JTde" as a number: tells our files from any other SQLite database.
 APPLICATION_ID = 0x4A546465
 
@@ -36,6 +36,7 @@ finishes = Table(
     Column("family", String, nullable=False),
     Column("viewing_m", Float, nullable=False),
     Column("tolerance", Float, nullable=False),
+    Column("layers", JSON(none_as_null=True)),
     Column("position", Integer, nullable=False),
     Column("deleted_at", String),
 )
@@ -74,6 +75,7 @@ photos = Table(
     Column("added_at", String, nullable=False),
     Column("position", Integer, nullable=False),
     Column("settings", JSON, nullable=False),
+    Column("zones", JSON, nullable=False, server_default="[]"),
     Column("deleted_at", String),
 )
 readings = Table(

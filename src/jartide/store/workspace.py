@@ -22,7 +22,9 @@ from sqlalchemy.exc import DBAPIError
 
 from jartide.errors import WorkspaceError
 from jartide.photo.settings import PhotoSettings
+from jartide.reading.decisions import LayerChoices
 from jartide.reading.result import ALGORITHM, Reading
+from jartide.reading.zones import Zone
 from jartide.store import tables
 from jartide.store.files import PhotoFiles
 from jartide.store.records import (
@@ -40,7 +42,7 @@ from jartide.store.serialise import (
     converter,
     reading_from_text,
     reading_to_text,
-    settings_revision,
+    reading_revision,
 )
 
 _TABLES: dict[type, Table] = {
@@ -133,9 +135,16 @@ class Workspace:
                 statement = insert(_TABLES[type(record)]).values(row)
                 connection.execute(statement.on_conflict_do_update(index_elements=["id"], set_=row))
 
-    def put_reading(self, photo: Photo, family: str, reading: Reading, seed: int = 0) -> None:
+    def put_reading(
+        self,
+        photo: Photo,
+        family: str,
+        reading: Reading,
+        seed: int = 0,
+        choices: LayerChoices | None = None,
+    ) -> None:
         """Keep a reading of a photo as it is set now; one kept already stays as it is."""
-        key = self.reading_key(photo, family, seed)
+        key = self.reading_key(photo, family, seed, choices)
         with self._writing() as connection:
             row = {**asdict(key), "made_at": now(), "reading": reading_to_text(reading)}
             connection.execute(insert(tables.readings).values(row).on_conflict_do_nothing())
@@ -183,19 +192,23 @@ class Workspace:
         c = tables.photos.c
         return self._all(Photo, (c.finish_id == finish_id) & c.deleted_at.is_(None))
 
-    def reading_key(self, photo: Photo, family: str, seed: int = 0) -> ReadingKey:
-        """Return what a reading of this photo, as it is set now, is kept under."""
+    def reading_key(
+        self, photo: Photo, family: str, seed: int = 0, choices: LayerChoices | None = None
+    ) -> ReadingKey:
+        """Return what a reading of this photo, as it is set and decided now, is kept under."""
         return ReadingKey(
             sha256=photo.sha256,
-            settings_revision=settings_revision(photo.settings),
+            settings_revision=reading_revision(photo.settings, choices, photo.zones),
             family=family,
             algorithm=ALGORITHM,
             seed=seed,
         )
 
-    def reading(self, photo: Photo, family: str, seed: int = 0) -> Reading | None:
-        """Return the kept reading of a photo as it is set now, or None."""
-        key = asdict(self.reading_key(photo, family, seed))
+    def reading(
+        self, photo: Photo, family: str, seed: int = 0, choices: LayerChoices | None = None
+    ) -> Reading | None:
+        """Return the kept reading of a photo as it is set and decided now, or None."""
+        key = asdict(self.reading_key(photo, family, seed, choices))
         c = tables.readings.c
         with self._engine.connect() as connection:
             query = select(c.reading)
@@ -236,7 +249,10 @@ def _row_of(record: Record) -> dict[str, Any]:
     row = {f.name: getattr(record, f.name) for f in fields(record)}
     if isinstance(record, Photo):
         row["settings"] = converter().unstructure(record.settings)
+        row["zones"] = converter().unstructure(record.zones)
         row["use"] = record.use.value
+    if isinstance(record, Finish) and record.layers is not None:
+        row["layers"] = converter().unstructure(record.layers)
     if isinstance(record, Board):
         row["checks"] = [check.value for check in record.checks]
     return row
@@ -245,7 +261,10 @@ def _row_of(record: Record) -> dict[str, Any]:
 def _record_of(kind: type[_R], row: dict[str, Any]) -> _R:
     if kind is Photo:
         row["settings"] = converter().structure(row["settings"], PhotoSettings)
+        row["zones"] = converter().structure(row["zones"], tuple[Zone, ...])
         row["use"] = PhotoUse(row["use"])
+    if kind is Finish and row["layers"] is not None:
+        row["layers"] = converter().structure(row["layers"], LayerChoices)
     if kind is Board:
         row["checks"] = tuple(BoardCheck(check) for check in row["checks"])
     return kind(**row)

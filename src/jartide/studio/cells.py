@@ -26,15 +26,13 @@ def scatter_cells(
     rows, columns = int(height / step) + 5, int(width / step) + 5
     grid = np.stack(np.meshgrid(np.arange(columns), np.arange(rows)), axis=-1).reshape(-1, 2)
     # Every second row stands between the points of the one above it.
-    points = grid + np.column_stack([0.5 * (grid[:, 1] % 2), np.zeros(len(grid))])
-    points = (points - 2 + rng.normal(0, evenness, points.shape)) * step
+    staggered = grid + np.column_stack([0.5 * (grid[:, 1] % 2), np.zeros(len(grid))])
+    points = (staggered - 2 + rng.normal(0, evenness, staggered.shape)) * step
     x, y = pixel_grid(shape, mm_per_px)
     for axis in (x, y):
         waver = fractal(shape, mm_per_px, rng, largest_mm=cell_mm * 0.7, slope=2.2)
         axis += wobble * cell_mm * waver
-    distance, index = cKDTree(points).query(
-        np.column_stack([x.ravel(), y.ravel()]), k=2, workers=2
-    )
+    distance, index = cKDTree(points).query(np.column_stack([x.ravel(), y.ravel()]), k=2, workers=2)
     between = np.hypot(*(points[index[:, 1]] - points[index[:, 0]]).T)
     # Distance to the line halfway between the two nearest points.
     border = (distance[:, 1] ** 2 - distance[:, 0] ** 2) / (2 * np.maximum(between, 1e-6))

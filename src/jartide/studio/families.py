@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from jartide.studio.brushed import Brushed, draw_brushed
 from jartide.studio.bronze import Bronze, draw_bronze
+from jartide.studio.brushed import Brushed, draw_brushed
 from jartide.studio.concrete import Concrete, draw_concrete
 from jartide.studio.crackle import Crackle, draw_crackle
 from jartide.studio.leather import Leather, draw_leather

@@ -1,0 +1,120 @@
+"""What is known of a picture before any layer is decided on: made once, used at every re-fit."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from jartide.families import Family
+from jartide.reading.covers import Edges, find_edges
+from jartide.reading.profiles import LineProfiles
+from jartide.reading.tones import ColourCells, colour_cells, flatness
+
+# Pixels that are counted for tones; more only cost time.
+_SAMPLE_PX = 120_000
+# How much the end of an edge counts as a sign of a tone, beside a pixel in a flat place.
+_END_WEIGHT = 0.35
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Evidence:
+    """A picture prepared for finding layers in it.
+
+    Attributes
+    ----------
+    rgb_linear, lab : (H, W, 3) float32, the picture
+    calm : (H, W, 3) float32, Lab with its noise taken out
+    valid : (H, W) bool
+    flat : (H, W) float32, how flat the surroundings of a pixel are, 0..1
+    cells : the calm colours rounded, to seek tones by
+    edges : where the edges of mixed pixels lead
+    sample, weight : (N, 3) Lab and (N,), the colours that tones are found in
+    profiles : the picture's lines, measured across
+    """
+
+    rgb_linear: np.ndarray
+    lab: np.ndarray
+    calm: np.ndarray
+    valid: np.ndarray
+    flat: np.ndarray
+    cells: ColourCells
+    edges: Edges
+    sample: np.ndarray
+    weight: np.ndarray
+    profiles: LineProfiles
+    family: Family
+    mm_per_px: float | None
+
+
+def gather_evidence(
+    rgb_linear: np.ndarray,
+    lab: np.ndarray,
+    valid: np.ndarray,
+    profiles: LineProfiles,
+    family: Family,
+    mm_per_px: float | None,
+) -> Evidence:
+    """Prepare a picture, (H, W, 3) linear light and Lab, for finding layers in it."""
+    calm = _calmed(lab)
+    flat = flatness(calm)
+    edges = find_edges(calm, flat)
+    sample, weight = _sample(calm, flat, edges, valid)
+    return Evidence(
+        rgb_linear=rgb_linear,
+        lab=lab,
+        calm=calm,
+        valid=valid,
+        flat=flat,
+        cells=colour_cells(calm),
+        edges=edges,
+        sample=sample,
+        weight=weight,
+        profiles=profiles,
+        family=family,
+        mm_per_px=mm_per_px,
+    )
+
+
+def _calmed(lab: np.ndarray) -> np.ndarray:
+    """Return Lab with its noise taken out where it is noise.
+
+    A median of 3 x 3 takes noise and JPEG crumbs and keeps edges, but also
+    eats lines of one or two pixels: pixels far from their median stay.
+    """
+    import cv2
+
+    planes = [np.ascontiguousarray(lab[..., c]) for c in range(3)]
+    middle = [cv2.medianBlur(plane, 3) for plane in planes]
+    apart = np.abs(planes[0] - middle[0])
+    fine = apart > 4 * float(np.median(apart[::3, ::3])) + 1.0
+    calm = np.dstack(middle)
+    calm[fine] = lab[fine]
+    return calm
+
+
+def _sample(
+    calm: np.ndarray, flat: np.ndarray, edges: Edges, valid: np.ndarray
+) -> tuple[np.ndarray, np.ndarray]:
+    """Return the colours that speak for tones and how much each counts."""
+    import cv2
+
+    stride = max(1, int(np.sqrt(valid.sum() / _SAMPLE_PX)))
+    inside = valid[::stride, ::stride]
+    # Colour bleeds a pixel or two beyond an edge (JPEG keeps half of its detail), so a
+    # pixel only counts as far as the steepest pixel beside it does.
+    inner = cv2.erode(flat, cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3)))
+    # Averaged over 5 x 5 pixels, where all of them are flat, the paint's own grain evens out.
+    smooth = np.dstack([cv2.medianBlur(np.ascontiguousarray(calm[..., c]), 5) for c in range(3)])
+    colours = smooth[::stride, ::stride][inside]
+    weights = inner[::stride, ::stride][inside]
+    # What is narrower than that is whole where its edges end, if anywhere: on its crest.
+    ends = np.concatenate([edges.up[edges.up_whole], edges.down[edges.down_whole]])
+    is_end = np.zeros(flat.size, bool)
+    is_end[ends] = True
+    crest = is_end.reshape(flat.shape) & (inner < 0.2) & valid
+    there = np.flatnonzero(crest)[:: stride**2]
+    return (
+        np.concatenate([colours, calm.reshape(-1, 3)[there]]),
+        np.concatenate([weights, np.full(there.size, _END_WEIGHT, np.float32)]),
+    )

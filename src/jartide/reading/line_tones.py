@@ -1,0 +1,148 @@
+"""Tones that only lines have, and tones that are none: rims, bleeding, thin paint."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jartide.colour.difference import delta_e_2000
+from jartide.colour.spaces import lab_to_linear, linear_to_lab
+from jartide.reading.blur import bar_of, peak_cover
+from jartide.reading.measured import weighted_percentile
+from jartide.reading.profiles import LineProfiles
+from jartide.reading.shapes import NO_LINES, LineEvidence, RimShapes
+from jartide.reading.tones import MAX_TONES, SAME_DE00, find_tones, nearest_tone
+
+# A line shows its own colour at its centre when it covers at least this much there.
+WHOLE_COVER = 0.9
+# A layer of which pixels lie no deeper than this, in the mean, is all rim.
+_RIM_DEPTH_PX = 1.7
+# The same for what bled, which reaches further; how far from both tones' own way its a, b
+# may lie; and how much it may cover beside each of them, or beside the one as light as it.
+_BLED_DEPTH_PX = 2.4
+_BLED_CHROMA = 3.0
+_SLIGHT = 0.25
+_AS_LIGHT = 0.6
+
+
+def with_line_tones(
+    tones: np.ndarray, profiles: LineProfiles, area_px: float
+) -> tuple[np.ndarray, np.ndarray]:
+    """Add the colours of lines that are no colour of an area, (K, 3).
+
+    Lines are too narrow to have flat surroundings, but their centres show what
+    they are where they cover it. Lines too fine for that still make a layer,
+    whose colour is not to be had. Returns, too, whether each tone is seen whole.
+    """
+    whole = np.ones(len(tones), bool)
+    u, _ = bar_of(profiles.width_px, profiles.softness_px)
+    resolved = peak_cover(u) >= WHOLE_COVER
+    area = profiles.weight_px * profiles.width_px
+    if profiles.width_px.size == 0:
+        return tones, whole
+    apart = delta_e_2000(profiles.own_lab[:, None], tones[None]).min(axis=1)
+    new = apart > 2 * SAME_DE00
+    for these, shown in ((resolved & new, True), (~resolved & new, False)):
+        # Lines fade on their way: what is faint is a layer of its own only without stronger ones.
+        if not shown and any(e.likeness(e.area_px) > 0 for e in line_evidence(profiles, tones)):
+            break
+        enough = 0.003 if shown else 0.01
+        if these.sum() < 60 or area[these].sum() < enough * area_px:
+            continue
+        found = find_tones(profiles.own_lab[these], area[these], least_share=0.2)
+        for colour in found:
+            if len(tones) >= MAX_TONES or delta_e_2000(colour, tones).min() <= 2 * SAME_DE00:
+                continue
+            more = np.vstack([tones, colour])
+            evidence = line_evidence(profiles, more)
+            own = evidence[-1]
+            if own.likeness(own.area_px) < 0.2:
+                continue
+            stronger = [
+                tone
+                for tone, e in zip(tones, evidence, strict=False)
+                if 0.7 * e.area_px > own.area_px
+                and e.likeness(e.area_px) > 0
+                and delta_e_2000(tone, colour) < 4 * SAME_DE00
+            ]
+            if not is_thinned(colour, stronger, tones):
+                tones, whole = more, np.append(whole, shown)
+    return tones, whole
+
+
+def is_thinned(colour: np.ndarray, stronger: list[np.ndarray], tones: np.ndarray) -> bool:
+    """Whether a line's colour is a stronger line's, thinly laid over one of the tones.
+
+    Thin paint mixes in linear light, so its colour lies on the way between both.
+    """
+    own = lab_to_linear(colour)
+    for over in stronger:
+        for under in tones:
+            way = lab_to_linear(over) - lab_to_linear(under)
+            cover = float((own - lab_to_linear(under)) @ way / max(way @ way, 1e-9))
+            if 0.2 < cover < 0.95:
+                mixed = linear_to_lab(lab_to_linear(under) + cover * way)
+                if delta_e_2000(colour, mixed) < 1.5 * SAME_DE00:
+                    return True
+    return False
+
+
+def rim_of(shapes: RimShapes, tones: np.ndarray) -> int | None:
+    """Return a tone that is only the half-covered rim between two others, or None.
+
+    It is a pixel or two deep, touches both, and its colour is a mixture of theirs: in
+    linear light, or, where it covers little beside them, with its lightness and its
+    chroma mixed apart, as JPEG does that keeps half of the colour's detail.
+    """
+    for k in np.flatnonzero(shapes.depth_px < _BLED_DEPTH_PX):
+        touching = shapes.contact[k] / max(shapes.contact[k].sum(), 1e-9)
+        beside = [int(j) for j in np.flatnonzero(touching >= 0.12)]
+        for i, j in ((i, j) for i in beside for j in beside if i < j):
+            thin = shapes.depth_px[k] < _RIM_DEPTH_PX
+            if thin and is_thinned(tones[k], [tones[i]], tones[j][None]):
+                return int(k)
+            share = shapes.coverage[k] / np.maximum(shapes.coverage[[i, j]], 1e-9)
+            if _is_bled(tones[k], tones[[i, j]], share):
+                return int(k)
+    return None
+
+
+def _is_bled(colour: np.ndarray, of: np.ndarray, share: np.ndarray) -> bool:
+    """Whether a colour's lightness and its a, b each lie between those of two tones, (2, 3) Lab.
+
+    `share`, (2,), is how much it covers beside each of them.
+    """
+    low, high = of[:, 0].min() - 1, of[:, 0].max() + 1
+    way = of[1, 1:] - of[0, 1:]
+    place = np.clip((colour[1:] - of[0, 1:]) @ way / max(way @ way, 1e-9), 0, 1)
+    beside = np.hypot(*(colour[1:] - of[0, 1:] - place * way))
+    if not low <= colour[0] <= high or beside > _BLED_CHROMA:
+        return False
+    as_light = np.abs(colour[0] - of[:, 0]) < 3
+    return bool(share.max() < _SLIGHT or (as_light & (share < _AS_LIGHT)).any())
+
+
+def line_evidence(profiles: LineProfiles, tones: np.ndarray) -> list[LineEvidence]:
+    """Return what the centre lines of each tone look like as lines."""
+    if profiles.width_px.size == 0:
+        return [NO_LINES] * len(tones)
+    nearest = nearest_tone(profiles.own_lab, tones)
+    segment = profiles.lines.segment
+    length = np.bincount(segment, profiles.weight_px)
+    width = np.bincount(segment, profiles.weight_px * profiles.width_px) / np.maximum(length, 1e-9)
+    slender = (length / np.maximum(width, 1e-9))[segment]
+    evidence = []
+    for k in range(len(tones)):
+        own = nearest == k
+        if own.sum() < 20:
+            evidence.append(NO_LINES)
+            continue
+        weight, width_here = profiles.weight_px[own], profiles.width_px[own]
+        low, high = (weighted_percentile(width_here, weight, q) for q in (0.1, 0.9))
+        evidence.append(
+            LineEvidence(
+                area_px=float((profiles.weight_px * profiles.width_px)[own].sum()),
+                slenderness=weighted_percentile(slender[own], weight, 0.5),
+                unevenness=float(high / low),
+            )
+        )
+    return evidence

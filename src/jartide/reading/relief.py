@@ -1,0 +1,177 @@
+"""Tell the light and shade of relief from paint.
+
+Light from one side makes what faces it lighter and what turns away darker, and
+leaves the kind of colour as it is. Two signs are used. Where tones of one
+chromaticity lie beside each other always in the same direction, lit beside
+shaded, they are one paint on relief: blots of paint have no such side. And the
+fine shading within a layer, seen under low light, follows the slope of the
+surface along the light alone: its power falls with the squared cosine of the
+angle to the light and vanishes across it (Kube & Pentland 1988; Koenderink &
+Pont 2003).
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy import fft
+
+from jartide.colour.spaces import RGB_TO_XYZ, lab_to_linear
+from jartide.reading.measured import measured, unknown
+from jartide.reading.result import Relief
+
+# Chromaticities (r, g) nearer than this are of one paint in light and shade.
+_SAME_PAINT = 0.022
+# How one-sided two tones must lie: 0 for blots of paint, 1 for light and shade.
+_ONE_SIDED = 0.35
+_LAG_PX = 10
+# The fine shading looked at, cycles per pixel, and directions told apart.
+_BAND = (1 / 40, 1 / 5)
+_DIRECTIONS = 18
+# Share of the fine shading's power that follows the light, and how well the cosine fits.
+_LEAST_SHARE, _LEAST_FIT = 0.1, 0.6
+# Fine shading weaker than this is grain and noise.
+_LEAST_STRENGTH = 0.005
+# Only what lies within the band is seen, and the rest is made up for: on simulated relief of
+# known strength this factor brings the two together, give or take half.
+_WHOLE_OF_BAND = 2.0
+_MOST_PX = 400_000
+
+
+def shading_of(seen: np.ndarray, valid: np.ndarray, tones: np.ndarray) -> np.ndarray | None:
+    """Return which layer each tone is of, (K,) uint8, when some are only light and shade.
+
+    None when every tone is a layer of its own.
+    """
+    owner = np.arange(len(tones))
+    share = np.bincount(seen[valid], minlength=len(tones)) / max(int(valid.sum()), 1)
+    linear = np.maximum(lab_to_linear(tones), 1e-6)
+    kind = (linear / linear.sum(axis=1, keepdims=True))[:, :2]
+    for lit in range(len(tones)):
+        for shaded in range(len(tones)):
+            lighter = tones[lit, 0] > tones[shaded, 0] + 3
+            alike = np.abs(kind[lit] - kind[shaded]).max() < _SAME_PAINT
+            ratio = share[lit] / max(share[shaded], 1e-9)
+            if not (lighter and alike and 0.2 < ratio < 5):
+                continue
+            if one_sidedness(seen == lit, seen == shaded)[0] < _ONE_SIDED:
+                continue
+            # What lies level between them is the paint itself, if it is seen.
+            level = [
+                k
+                for k in range(len(tones))
+                if k not in (lit, shaded)
+                and tones[shaded, 0] < tones[k, 0] < tones[lit, 0]
+                and np.abs(kind[k] - kind[[lit, shaded]]).max() < _SAME_PAINT
+            ]
+            base = (
+                max(level, key=lambda k: share[k])
+                if level
+                else max(lit, shaded, key=lambda k: share[k])
+            )
+            for k in (lit, shaded):
+                owner[owner == owner[k]] = owner[base]
+    if np.array_equal(owner, np.arange(len(tones))):
+        return None
+    # The tone a layer keeps its number from comes first, so that it lends it its colour.
+    kept = np.unique(owner)
+    return np.searchsorted(kept, owner).astype(np.uint8)
+
+
+def one_sidedness(lit: np.ndarray, shaded: np.ndarray) -> tuple[float, float]:
+    """Return how much, 0..1, and which way, degrees, one mask (H, W) lies to one side of another.
+
+    The mean direction from shaded to lit pixels within reach, weighted by how much
+    more often they lie so than chance would have it.
+    """
+    import cv2
+
+    small = [
+        cv2.resize(m.astype(np.float32), None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
+        for m in (lit, shaded)
+    ]
+    shape = [fft.next_fast_len(n + _LAG_PX) for n in small[0].shape]
+    a, b = (fft.rfft2(m - m.mean(), s=shape, workers=2) for m in small)
+    both = fft.irfft2(a * np.conj(b), s=shape, workers=2)
+    lag = np.arange(-_LAG_PX, _LAG_PX + 1)
+    near = both[np.ix_(lag, lag)]
+    down, right = np.meshgrid(lag, lag, indexing="ij")
+    far = np.hypot(down, right)
+    ring = (far > 0) & (far <= _LAG_PX)
+    weight = np.maximum(near[ring], 0)
+    if weight.sum() <= 0:
+        return 0.0, 0.0
+    z = np.sum(weight * (right[ring] - 1j * down[ring]) / far[ring]) / weight.sum()
+    return float(abs(z)), float(np.degrees(np.angle(z)) % 360)
+
+
+def measure_relief(
+    rgb_linear: np.ndarray, seen: np.ndarray, whole: np.ndarray, mm_per_px: float | None
+) -> Relief | None:
+    """Return the strength of relief and where its light comes from; None where it can't be told.
+
+    Parameters
+    ----------
+    rgb_linear : (H, W, 3)
+    seen, whole : (H, W), the layer at each pixel, and where it is seen whole
+    """
+    import cv2
+
+    light = (rgb_linear @ RGB_TO_XYZ[1].astype(np.float32)).astype(np.float32)
+    if light.size > _MOST_PX:
+        # Half the size is enough for what a lamp does to relief.
+        light = cv2.resize(light, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
+        seen, whole = seen[::2, ::2], whole[::2, ::2]
+        light = light[: seen.shape[0], : seen.shape[1]]
+        seen, whole = seen[: light.shape[0], : light.shape[1]], whole[: light.shape[0], : light.shape[1]]
+    # Against the layer's own light nearby, so that neither paint nor falloff counts.
+    own = np.zeros_like(light)
+    known = np.zeros(light.shape, bool)
+    for k in np.unique(seen[whole]) if whole.any() else ():
+        mask = ((seen == k) & whole).astype(np.float32)
+        around = cv2.GaussianBlur(mask, (0, 0), 14)
+        usual = cv2.GaussianBlur(mask * light, (0, 0), 14) / np.maximum(around, 1e-3)
+        inside = (mask > 0) & (around > 0.15) & (usual > 1e-4)
+        own[inside] = np.log(np.maximum(light[inside], 1e-5) / usual[inside])
+        known |= inside
+    if known.mean() < 0.3:
+        return None
+    own = np.clip(own, -0.7, 0.7)
+    share, fit, across = _follows_light(own * known)
+    band = cv2.GaussianBlur(own * known, (0, 0), 1.2)
+    strength = float(band[known].std() * np.sqrt(min(max(share, 0.0), 1.0)))
+    if share < _LEAST_SHARE or fit < _LEAST_FIT or strength < _LEAST_STRENGTH:
+        return None
+    # Power does not tell the lit side from the other; lamps hang above (the usual convention).
+    light_deg = across if 0 <= across < 180 else across - 180
+    if mm_per_px is None and known.sum() < 4000:
+        return Relief(strength=unknown("reason.too_small"), light_deg=unknown("reason.too_small"))
+    return Relief(
+        strength=measured(
+            _WHOLE_OF_BAND * strength, _WHOLE_OF_BAND * strength / 2, _WHOLE_OF_BAND * strength / 2
+        ),
+        light_deg=measured(light_deg, 12.0, 12.0, least=None),
+    )
+
+
+def _follows_light(shading: np.ndarray) -> tuple[float, float, float]:
+    """Return the share of power that goes as a squared cosine, how well it fits, and its axis."""
+    window = np.hanning(shading.shape[0])[:, None] * np.hanning(shading.shape[1])[None]
+    power = np.abs(fft.rfft2((shading - shading.mean()) * window, workers=2)) ** 2
+    fy = np.fft.fftfreq(shading.shape[0])[:, None]
+    fx = np.fft.rfftfreq(shading.shape[1])[None]
+    size = np.hypot(fx, fy)
+    inside = (size > _BAND[0]) & (size < _BAND[1])
+    angle = np.degrees(np.arctan2(-fy, fx + 0 * fy))[inside] % 180
+    # Every octave counts alike, or the coarsest would speak for all.
+    power = power[inside] * size[inside] ** 2
+    which = np.minimum((angle / 180 * _DIRECTIONS).astype(int), _DIRECTIONS - 1)
+    mean = np.bincount(which, power, _DIRECTIONS) / np.maximum(
+        np.bincount(which, minlength=_DIRECTIONS), 1
+    )
+    at = np.radians(2 * (np.arange(_DIRECTIONS) + 0.5) * 180 / _DIRECTIONS)
+    middle = mean.mean()
+    wave = 2 * np.mean(mean * np.exp(1j * at))
+    fitted = middle + np.real(wave * np.exp(-1j * at))
+    spread = np.sum((mean - middle) ** 2)
+    fit = 1 - float(np.sum((mean - fitted) ** 2) / max(spread, 1e-30))
+    return float(abs(wave) / max(middle, 1e-30)), fit, float(np.degrees(np.angle(wave)) / 2 % 180)
