@@ -7,7 +7,7 @@ from dataclasses import replace
 import pytest
 
 from jartide.app.stations.boards import closeness
-from jartide.app.stations.photos.panel import number
+from jartide.app.widgets.control_column import number
 from jartide.app.words import (
     lay_words,
     layer_words,

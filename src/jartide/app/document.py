@@ -17,7 +17,17 @@ from PySide6.QtGui import QUndoStack
 
 from jartide.app.background import Runner
 from jartide.app.commands import PutRecords
-from jartide.app.work import Analysis, Flat, Preview, analyse, make_flat, make_preview
+from jartide.app.work import (
+    Analysis,
+    Flat,
+    Preview,
+    Wanted,
+    analyse,
+    glance,
+    make_flat,
+    make_preview,
+    read_again,
+)
 from jartide.errors import JarTideError
 from jartide.wording import tr
 
@@ -27,6 +37,8 @@ if TYPE_CHECKING:
     from jartide.photo.card.find import CardSighting
     from jartide.photo.load import Photo as LoadedPhoto
     from jartide.photo.settings import PhotoSettings
+    from jartide.reading.decisions import LayerChoices
+    from jartide.reading.read import Basis
     from jartide.reading.result import Reading
     from jartide.store.records import Board, Finish, Job, Photo, Record, Surface
     from jartide.store.workspace import Workspace
@@ -34,6 +46,8 @@ if TYPE_CHECKING:
 _KEPT_PHOTOS = 3
 _KEPT_PICTURES = 40
 _KEPT_FLATS = 20
+# Each holds several copies of its picture.
+_KEPT_BASES = 2
 
 
 class _Cache(OrderedDict):
@@ -72,10 +86,13 @@ class Document(QObject):
         self._previews: _Cache = _Cache(_KEPT_PICTURES)
         self._flats: _Cache = _Cache(_KEPT_FLATS)
         self._analyses: _Cache = _Cache(6)
+        self._bases: _Cache = _Cache(_KEPT_BASES)
         self._comparisons: _Cache = _Cache(_KEPT_PICTURES)
         self._togethers: _Cache = _Cache(6)
         self._cards: _Cache = _Cache(_KEPT_PICTURES)
         self._readings: dict[Any, Reading | None] = {}
+        # Shown until the full reading is there: what was read before, then a glance.
+        self._glances: _Cache = _Cache(6)
         self._refused: dict[Any, str] = {}
 
     # ---- opening
@@ -168,16 +185,30 @@ class Document(QObject):
 
     def analysis(self, photo: Photo) -> Analysis | None:
         """Return the reading with its layer map, when it was read since the start."""
-        return self._analyses.get(self._key(photo))
+        key = self._key(photo)
+        glanced = self._glances.get(key)
+        return self._analyses.get(key) or (glanced if isinstance(glanced, Analysis) else None)
 
     def reading(self, photo: Photo) -> Reading | None:
-        """Return the kept reading of a photo as it is set now."""
+        """Return the kept reading of a photo as it is set now.
+
+        Right after a decision on its layers, until it is read so, the one shown before.
+        """
+        found = self._read(photo)
+        if found is not None:
+            return found
+        glanced = self._glances.get(self._key(photo))
+        return glanced.reading if isinstance(glanced, Analysis) else glanced
+
+    def _read(self, photo: Photo) -> Reading | None:
+        """The kept reading of a photo as it is set and decided now."""
         key = self._key(photo)
         if key not in self._readings:
             finish = self._finish_of(photo)
             try:
                 assert self.workspace is not None
-                self._readings[key] = self.workspace.reading(photo, finish.family)
+                choices = self.choices(photo)
+                self._readings[key] = self.workspace.reading(photo, finish.family, choices=choices)
             except JarTideError:
                 self._readings[key] = None  # read again, as if there were none
         return self._readings[key]
@@ -258,27 +289,45 @@ class Document(QObject):
             f"picture {photo.id}", work, returned=returned, failed=self._say, first=True
         )
 
-    def want_reading(self, photo: Photo, *, with_map: bool = False, again: bool = False) -> None:
-        """Read a photo unless it is read; `with_map` also when its layer map is not at hand."""
+    def want_reading(
+        self,
+        photo: Photo,
+        *,
+        with_map: bool = False,
+        again: bool = False,
+    ) -> None:
+        """Read a photo unless it is read; `with_map` also when its layer map is not at hand.
+
+        `again` reads it from the file in any case.
+        """
         if not again:
-            if with_map and self.analysis(photo) is not None:
+            if with_map and self._key(photo) in self._analyses:
                 return
-            if not with_map and self.reading(photo) is not None:
+            if not with_map and self._read(photo) is not None:
                 return
         key, finish = self._key(photo), self._finish_of(photo)
+        wanted = Wanted(family=finish.family, choices=self.choices(photo), zones=photo.zones)
+        basis_key = (photo.sha256, photo.settings, finish.family)
+        basis = None if again else self._bases.get(basis_key)
+        flat = self.flat(photo)
 
         def work(progress: Callable[[float], None]) -> Analysis:
+            if basis is not None and flat is not None:
+                return read_again(basis, flat, wanted, progress)
             loaded, settings = self.loaded(photo), photo.settings
             card, blank = self.found_card(loaded, settings), self._blank(settings)
-            return analyse(loaded, settings, finish.family, progress, card, blank)
+            return analyse(loaded, settings, wanted, progress, card, blank)
 
         def returned(found: Analysis) -> None:
-            self._analyses.keep(key, found)
+            self._bases.keep(basis_key, found.basis)
+            self._analyses.keep(key, replace(found, basis=None))
             self._flats.keep((photo.sha256, photo.settings), found.flat)
             self._readings[key] = found.reading
             if self.workspace is not None and not self.workspace.read_only:
                 try:
-                    self.workspace.put_reading(photo, finish.family, found.reading)
+                    self.workspace.put_reading(
+                        photo, finish.family, found.reading, choices=wanted.choices
+                    )
                 except JarTideError as error:
                     self._say(error)
             self.reading_ready.emit(photo.id)
@@ -290,6 +339,71 @@ class Document(QObject):
             failed=self._say,
             progressed=lambda fraction: self.reading_progressed.emit(photo.id, fraction),
         )
+
+    def choices(self, photo: Photo) -> LayerChoices | None:
+        """Return what the painter has decided of the layers of a photo: of the target only."""
+        return self._finish_of(photo).layers if photo.use == "target" else None
+
+    def basis(self, photo: Photo) -> Basis | None:
+        """Return what a photo's layers can be fitted again from, while it is at hand."""
+        return self._bases.get((photo.sha256, photo.settings, self._finish_of(photo).family))
+
+    def decide_layers(self, choices: LayerChoices | None, text: str) -> None:
+        """Change what is decided of the target's layers; the rest is fitted again at once."""
+        finish = self.finish
+        if finish is None or choices == finish.layers:
+            return
+        self.change(text, [finish], [replace(finish, layers=choices)])
+
+    def _shown_now(self) -> dict[str, tuple[PhotoSettings, str, Reading]]:
+        """What is shown of each photo of the target, by its id."""
+        found = {}
+        for photo in self.targets():
+            reading = self.reading(photo)
+            if reading is not None:
+                found[photo.id] = (photo.settings, self._finish_of(photo).family, reading)
+        return found
+
+    def _carry_on(self, before: dict[str, tuple[PhotoSettings, str, Reading]]) -> None:
+        """After a change, keep showing what is still so, fit layers at once, then read in full."""
+        waiting = []
+        for photo in self.targets():
+            settings, family, reading = before.get(photo.id, (None, "", None))
+            same = settings == photo.settings and family == self._finish_of(photo).family
+            if same and reading is not None and self._read(photo) is None:
+                self._glances.keep(self._key(photo), reading)
+                waiting.append(photo)
+        if not waiting:
+            return
+        shown = self.target()
+        basis, flat = (None, None) if shown is None else (self.basis(shown), self.flat(shown))
+        choices = None if shown is None else self.choices(shown)
+        if shown not in waiting or basis is None or flat is None or choices is None:
+            self._read_in_full(waiting)
+            return
+        assert shown is not None
+        photo, old, key = shown, before[shown.id][2], self._key(shown)
+        self.runner.stop(f"reading {photo.id}")
+
+        def returned(found: Analysis) -> None:
+            if key == self._key(photo):
+                self._glances.keep(key, found)
+                self.reading_ready.emit(photo.id)
+                self._read_in_full(waiting)
+
+        self.runner.start(
+            f"glance {photo.id}",
+            lambda _: glance(basis, flat, choices, old),
+            returned=returned,
+            failed=self._say,
+            first=True,
+        )
+
+    def _read_in_full(self, photos: list[Photo]) -> None:
+        """Read photos of the target as they are decided now, from what is at hand."""
+        shown = self.target()
+        for photo in photos:
+            self.want_reading(photo, with_map=photo == shown)
 
     def loaded(self, photo: Photo) -> LoadedPhoto:
         """Decode a photo, in the worker thread; the last few are kept."""
@@ -450,6 +564,7 @@ class Document(QObject):
     def write(self, records: tuple[Record, ...]) -> bool:
         """Save records and tell the views; False, and a sentence, when it can't be done."""
         assert self.workspace is not None
+        before = self._shown_now()
         try:
             self.workspace.put(*records)
         except JarTideError as error:
@@ -458,11 +573,13 @@ class Document(QObject):
         for record in records:
             if self.finish is not None and record.id == self.finish.id:
                 self.finish = record if record.deleted_at is None else None  # type: ignore[assignment]
+        self._carry_on(before)
         self.changed.emit()
         return True
 
     def _key(self, photo: Photo) -> Any:
-        return (photo.sha256, photo.settings, self._finish_of(photo).family)
+        family = self._finish_of(photo).family
+        return (photo.sha256, photo.settings, family, self.choices(photo), photo.zones)
 
     def _finish_of(self, photo: Photo) -> Finish:
         if self.finish is not None and self.finish.id == photo.finish_id:

@@ -29,7 +29,7 @@ from jartide.app.stations.base import Station
 from jartide.app.stations.boards import BoardsStation
 from jartide.app.stations.jobs import JobsStation
 from jartide.app.stations.photos.station import PhotosStation
-from jartide.app.stations.reading import ReadingStation
+from jartide.app.stations.reading.station import ReadingStation
 from jartide.app.theme import palette, style_sheet
 from jartide.app.widgets.foot import Foot
 from jartide.app.widgets.header import Header

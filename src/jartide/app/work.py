@@ -18,7 +18,11 @@ if TYPE_CHECKING:
     from jartide.photo.load import Photo as LoadedPhoto
     from jartide.photo.prepare import Prepared
     from jartide.photo.settings import PhotoSettings
+    from jartide.reading.decisions import LayerChoices
+    from jartide.reading.layers import LayerMap
+    from jartide.reading.read import Basis
     from jartide.reading.result import Reading
+    from jartide.reading.zones import Zone
 
 Progress = Callable[[float], None]
 PREVIEW_PX = 1_600_000
@@ -77,11 +81,15 @@ class Flat:
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Analysis:
-    """A reading with what it was read from: the flat picture and the layer seen at each pixel."""
+    """A reading with what it was read from: the flat picture and the layers at each pixel.
+
+    `basis` is what its layers can be fitted again from; None when it was let go.
+    """
 
     reading: Reading
     flat: Flat
-    seen: np.ndarray
+    layers: LayerMap
+    basis: Basis | None = None
 
 
 def make_preview(photo: LoadedPhoto) -> Preview:
@@ -151,24 +159,55 @@ def _corners(where: np.ndarray) -> np.ndarray:
     return where[:: max(1, where.shape[0] - 1), :: max(1, where.shape[1] - 1)].copy()
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wanted:
+    """How a photo is to be read: family, what is decided of its layers, zones."""
+
+    family: str
+    choices: LayerChoices | None = None
+    zones: tuple[Zone, ...] = ()
+
+
 def analyse(
     photo: LoadedPhoto,
     settings: PhotoSettings,
-    family: str,
+    wanted: Wanted,
     progress: Progress,
     card: CardSighting | None,
     blank: LoadedPhoto | None,
 ) -> Analysis:
     """Prepare and read a photo."""
     from jartide.photo.prepare import prepare_in_full
-    from jartide.reading.read import read_picture
+    from jartide.reading.read import find_basis
 
     prepared = prepare_in_full(photo, settings, card=card, blank=blank)
     progress(0.15)
-    reading, layers = read_picture(
-        prepared.picture, family, progress=lambda fraction: progress(0.15 + 0.85 * fraction)
+    basis = find_basis(
+        prepared.picture, wanted.family, progress=lambda fraction: progress(0.15 + 0.4 * fraction)
     )
-    return Analysis(reading=reading, flat=_flat(photo, settings, prepared), seen=layers.seen)
+    return read_again(basis, _flat(photo, settings, prepared), wanted, progress)
+
+
+def read_again(basis: Basis, flat: Flat, wanted: Wanted, progress: Progress) -> Analysis:
+    """Read what was prepared before, as it is decided now."""
+    from jartide.reading.read import read_basis
+
+    reading, layers = read_basis(
+        basis, lambda fraction: progress(0.55 + 0.45 * fraction), wanted.choices, wanted.zones
+    )
+    return Analysis(reading=reading, flat=flat, layers=layers, basis=basis)
+
+
+def glance(basis: Basis, flat: Flat, choices: LayerChoices, before: Reading) -> Analysis:
+    """Fit the layers at once to what was just decided; the pattern is as it was before."""
+    from dataclasses import replace
+
+    from jartide.reading.layers import glance_chosen
+
+    layers = glance_chosen(basis.evidence, choices)
+    pattern = replace(before.pattern, lines_by_layer=())
+    reading = replace(before, layers=layers.layers, pattern=pattern, zones=())
+    return Analysis(reading=reading, flat=flat, layers=layers)
 
 
 def _encoded(rgb_linear: np.ndarray) -> np.ndarray:

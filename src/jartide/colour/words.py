@@ -104,6 +104,10 @@ def shift(target: Sequence[float], board: Sequence[float]) -> Shift:
         along = (da * target[1] + db * target[2]) / chroma
         if abs(along) > 0.8 * math.hypot(da, db):
             return Shift.STRONGER if along > 0 else Shift.GREYER
+    return _hue_shift(da, db)
+
+
+def _hue_shift(da: float, db: float) -> Shift:
     angle = math.degrees(math.atan2(db, da)) % 360
     if 15 <= angle < 105:
         return Shift.WARMER
@@ -156,7 +160,10 @@ def undertone(lab: Sequence[float]) -> tuple[Undertone, Cast, Strength]:
 
 def beside(lab: Sequence[float], neighbour: Sequence[float]) -> Shift | None:
     """Return which way a colour's cast lies from a neighbour's, lightness aside; None if alike."""
-    level = (neighbour[0], lab[1], lab[2])
-    if math.hypot(lab[1] - neighbour[1], lab[2] - neighbour[2]) < 2.0:
+    da, db = lab[1] - neighbour[1], lab[2] - neighbour[2]
+    if math.hypot(da, db) < 2.0:
         return None
-    return shift(neighbour, level)
+    # Through grey and out on the other side it is another hue, not a greyer one.
+    if lab[1] * neighbour[1] + lab[2] * neighbour[2] < 0:
+        return _hue_shift(da, db)
+    return shift(neighbour, (neighbour[0], lab[1], lab[2]))

@@ -83,9 +83,7 @@ def find_edges(lab: np.ndarray, flat: np.ndarray) -> Edges:
     return Edges(at=at, up=up, down=down, up_whole=up_whole, down_whole=down_whole)
 
 
-def assign(
-    cells: ColourCells, rgb_linear: np.ndarray, edges: Edges, tones: np.ndarray
-) -> Covers:
+def assign(cells: ColourCells, rgb_linear: np.ndarray, edges: Edges, tones: np.ndarray) -> Covers:
     """Return the covers of tones, (K, 3) Lab, over a picture given by its colour cells."""
     seen = cells.nearest(tones)
     beside = seen.copy()

@@ -133,9 +133,7 @@ def _as_decided(
     for layer, k in zip(layers, order, strict=True):
         choice = choices.layers[k]
         name = Message("layer.own", words=choice.name) if choice.name else layer.name
-        found.append(
-            replace(layer, name=name, reader_lab=choice.reader_lab, locked=choice.locked)
-        )
+        found.append(replace(layer, name=name, reader_lab=choice.reader_lab, locked=choice.locked))
     return tuple(found)
 
 

@@ -121,8 +121,8 @@ def measure_relief(
         # Half the size is enough for what a lamp does to relief.
         light = cv2.resize(light, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
         seen, whole = seen[::2, ::2], whole[::2, ::2]
-        light = light[: seen.shape[0], : seen.shape[1]]
-        seen, whole = seen[: light.shape[0], : light.shape[1]], whole[: light.shape[0], : light.shape[1]]
+        rows, columns = (min(a, b) for a, b in zip(light.shape, seen.shape, strict=True))
+        light, seen, whole = (part[:rows, :columns] for part in (light, seen, whole))
     # Against the layer's own light nearby, so that neither paint nor falloff counts.
     own = np.zeros_like(light)
     known = np.zeros(light.shape, bool)

@@ -78,7 +78,10 @@ def colour_cells(lab: np.ndarray) -> ColourCells:
     size = place.reshape(-1, 3).max(axis=0) - low + 1
     place -= low
     cell = (place[..., 0] * size[1] + place[..., 1]) * size[2] + place[..., 2]
-    axes = [(np.arange(n, dtype=np.float32) + least) * _CELL for n, least in zip(size, low, strict=True)]
+    axes = [
+        (np.arange(count, dtype=np.float32) + least) * _CELL
+        for count, least in zip(size, low, strict=True)
+    ]
     middle = np.stack(np.meshgrid(*axes, indexing="ij"), axis=-1).reshape(-1, 3)
     return ColourCells(cell=cell, middle=middle)
 

@@ -12,7 +12,16 @@ from jartide.boards.together import Together
 from jartide.colour.spaces import srgb_hex
 from jartide.reading.measured import Measured
 from jartide.reading.paths import measured_values
-from jartide.reading.result import SIZES_MM, Lines, Pattern, Reading, Spread
+from jartide.reading.result import (
+    SIZES_MM,
+    Layer,
+    Lines,
+    Pattern,
+    Reading,
+    Relief,
+    Spread,
+    ZoneReading,
+)
 from jartide.wording import Message, say
 
 # Parts of the contract this version does not measure yet; printed as null, with the reason.
@@ -53,21 +62,49 @@ def reading_to_json(reading: Reading) -> dict[str, Any]:
             ],
         },
         "family": reading.family,
-        "layers": [
-            {
-                "id": layer.id,
-                "name": say(layer.name),
-                "role": layer.role.value,
-                "lab": None if layer.lab is None else [_number(v) for v in layer.lab],
-                "srgb": srgb_hex(layer.shown_lab),
-                "coverage": _value(layer.coverage),
-                "coverage_painted": _value(layer.coverage_painted),
-            }
-            for layer in reading.layers
-        ],
+        "layers": [_layer(layer) for layer in reading.layers],
         "pattern": _pattern(reading.pattern, reading.sheen),
+        "relief": _relief(reading.relief),
+        "zones": [_zone(zone) for zone in reading.zones],
         "uncertainty": uncertainty,
         "sampling": {path: _interval(m.sampling) for path, m in measures if m.sampling is not None},
+    }
+
+
+def _layer(layer: Layer) -> dict[str, Any]:
+    best = layer.best_lab
+    return {
+        "id": layer.id,
+        "name": say(layer.name),
+        "role": layer.role.value,
+        "lab": None if best is None else [_number(v) for v in best],
+        "lab_photo": None if layer.lab is None else [_number(v) for v in layer.lab],
+        "lab_reader": None if layer.reader_lab is None else [_number(v) for v in layer.reader_lab],
+        "lab_axes": [[_number(v) for v in axis] for axis in layer.lab_axes],
+        "srgb": srgb_hex(best or layer.shown_lab),
+        "coverage": _value(layer.coverage),
+        "coverage_painted": _value(layer.coverage_painted),
+        "contrast_L": _number(layer.contrast_L),
+        "gamut_edge": layer.gamut_edge,
+        "why": [say(reason) for reason in layer.why],
+    }
+
+
+def _relief(relief: Relief | None) -> dict[str, Any] | None:
+    if relief is None:
+        return None
+    return {"strength": _value(relief.strength), "light_deg": _value(relief.light_deg)}
+
+
+def _zone(zone: ZoneReading) -> dict[str, Any]:
+    return {
+        "name": zone.name,
+        "kind": zone.kind,
+        "family": zone.family,
+        "share": _number(zone.share),
+        "coverages": [_value(cover) for cover in zone.coverages],
+        "layers": [_layer(layer) for layer in zone.layers],
+        "pattern": _pattern(zone.pattern, None),
     }
 
 

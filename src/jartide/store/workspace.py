@@ -41,8 +41,8 @@ from jartide.store.records import (
 from jartide.store.serialise import (
     converter,
     reading_from_text,
-    reading_to_text,
     reading_revision,
+    reading_to_text,
 )
 
 _TABLES: dict[type, Table] = {

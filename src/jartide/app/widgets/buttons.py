@@ -48,6 +48,9 @@ class Button(QPushButton):
             kit.fill(x, y, w, h, "well" if pressed or not self.isEnabled() else "raised", 6)
             kit.box(x, y, w, h, "ink" if self.underMouse() and self.isEnabled() else "edge", 1, 6)
             shade, lift = ("ink" if self.isEnabled() else "ink3"), 0
+        if self.isCheckable() and self.isChecked():
+            # What stays pressed stands on a length of accent.
+            kit.fill(x + 10, y + h - 5, w - 20, 4, "accent")
         kit.text(x, y + h / 2 - 10.4 - lift, self.text(), 16, 600, shade, w, "centre")
         if self.hasFocus():
             kit.box(0, 0, self.width(), self.height(), "accent", 2, 8)

@@ -1,4 +1,4 @@
-"""The core with its leaders and the list of layers beside it."""
+"""The core with its leaders and the list of layers beside it; rows can be dragged to reorder."""
 
 from __future__ import annotations
 
@@ -36,11 +36,15 @@ class CoreList(Painted):
     """Shows layers base first from below; one can be picked with pointer or arrow keys."""
 
     picked = Signal(int)  # number of the layer, base first; -1 for none
+    moved = Signal(int, int)  # from, to: places in the order, base first
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._rows: list[LayerRow] = []
         self._picked: int | None = None
+        self._held: int | None = None
+        self._press_y = 0.0
+        self._drag_y: float | None = None
         self._ringed = False
         reachable(self, tr("reading.core"))
 
@@ -63,6 +67,13 @@ class CoreList(Painted):
         start = (self.height() - height * len(self._rows)) / 2
         return start + (len(self._rows) - 1 - number) * height
 
+    def _row_at(self, y: float) -> int | None:
+        for number in range(len(self._rows)):
+            top = self._row_top(number)
+            if top <= y < top + self._row_height():
+                return number
+        return None
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position()
         if at.x() <= _CORE_X + CORE_W + 6:
@@ -72,15 +83,47 @@ class CoreList(Painted):
                     self._pick(number)
                 y -= height
             return
-        for number in range(len(self._rows)):
-            top = self._row_top(number)
-            if top <= at.y() < top + self._row_height():
-                self._pick(number)
+        self._held = self._row_at(at.y())
+        self._press_y = at.y()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._held is None:
+            return
+        y = event.position().y()
+        # A hand that shakes a little while pressing does not drag.
+        if self._drag_y is not None or abs(y - self._press_y) > 10:
+            self._drag_y = y
+            self.setCursor(Qt.CursorShape.ClosedHandCursor)
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        held, self._held = self._held, None
+        dragged, self._drag_y = self._drag_y, None
+        self.unsetCursor()
+        if held is None:
+            return
+        if dragged is None:
+            self._pick(held)
+            return
+        to = self._place_at(event.position().y())
+        self.update()
+        if to != held:
+            self.moved.emit(held, to)
+
+    def _place_at(self, y: float) -> int:
+        """The place in the order that a row let go at this height takes."""
+        from_top = (y - self._row_top(len(self._rows) - 1)) / self._row_height()
+        return min(max(len(self._rows) - 1 - int(from_top // 1), 0), len(self._rows) - 1)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}.get(Qt.Key(event.key()))
         if step is None or not self._rows:
             super().keyPressEvent(event)
+            return
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier and self._picked is not None:
+            to = self._picked + step
+            if 0 <= to < len(self._rows):
+                self.moved.emit(self._picked, to)
             return
         now = self._picked if self._picked is not None else (-1 if step > 0 else len(self._rows))
         place = min(max(now + step, 0), len(self._rows) - 1)
@@ -126,8 +169,16 @@ class CoreList(Painted):
                 kit.across(_LIST_X + 14, top + height, right - _LIST_X - 14)
             if on:
                 kit.across(_LIST_X + 14, top + height - 4, 100, "accent", 4)
+            if number == self._held and self._drag_y is not None:
+                kit.box(_LIST_X + 4, top + 2, right - _LIST_X - 4, height - 6, "edge", 1.5, 9)
             if on and self.hasFocus():
                 kit.box(_LIST_X + 4, top + 2, right - _LIST_X - 4, height - 8, "accent", 2, 9)
+
+        if self._held is not None and self._drag_y is not None:
+            # Where it would come to lie.
+            to = self._place_at(self._drag_y)
+            line = self._row_top(to) + (0 if to > self._held else height)
+            kit.across(_LIST_X, line - 2, right - _LIST_X, "accent", 4)
 
     def _leader(self, kit: Kit, start: float, end: float) -> None:
         x = _CORE_X + CORE_W + 6

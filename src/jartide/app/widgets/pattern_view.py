@@ -70,14 +70,14 @@ class PatternView(Painted):
         draw_size_stair(
             kit,
             0,
-            y + 42,
+            y + 50,
             w,
-            74,
+            68,
             labels,
             target.spectrum if target else (None,) * 6,
             board.spectrum if board else (),
         )
-        y += 42 + 74 + 34
+        y += 50 + 68 + 32
         rows = target.numbers if target else ()
         beside = dict(board.numbers) if board else {}
         for name, value in rows:

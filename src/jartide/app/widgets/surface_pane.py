@@ -1,19 +1,39 @@
-"""A flat picture of a surface with the steel rule at its foot, at a given scale."""
+"""A flat picture of a surface with the steel rule at its foot, at a given scale.
+
+The wheel, or + and -, looks closer at the spot under the pointer; 0 shows all again.
+A spot can be picked, or a box drawn, where a station asks for it.
+"""
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF
-from PySide6.QtGui import QImage
+from enum import Enum
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPen, QPolygonF, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.elements.scale_strip import HEIGHT as STRIP
 from jartide.app.elements.scale_strip import draw_scale_strip
 from jartide.app.kit import Kit
-from jartide.app.widgets.painted import Painted
+from jartide.app.widgets.painted import Painted, reachable
+from jartide.wording import tr
+
+_MOST_ZOOM = 8.0
+
+
+class PaneMode(Enum):
+    """What a press on the surface does."""
+
+    LOOK = "look"
+    PICK = "pick"
+    BOX = "box"
 
 
 class SurfacePane(Painted):
     """Shows a surface from its top left, whole or at `px_per_mm`, with the rule below."""
+
+    picked = Signal(float, float)  # x, y as shares of the surface's width and height
+    boxed = Signal(object)  # left, top, right, bottom, as such shares
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -22,6 +42,13 @@ class SurfacePane(Painted):
         self._mm_per_px: float | None = None
         self._px_per_mm: float | None = None
         self._message = ""
+        self._zoom = 1.0
+        self._from = QPointF(0.0, 0.0)  # what is at the top left, as shares of the surface
+        self._mode = PaneMode.LOOK
+        self._press: QPointF | None = None
+        self._now = QPointF()
+        self._outlines: list[list[tuple[float, float]]] = []
+        self._marked = -1
 
     def show_surface(
         self, image: QImage | None, mm_per_px: float | None, message: str = ""
@@ -34,6 +61,25 @@ class SurfacePane(Painted):
         """Show another picture in its place, pixel for pixel: one layer alone, say."""
         self._over = image
         self.update()
+
+    def show_outlines(self, rings: list[list[tuple[float, float]]], marked: int = -1) -> None:
+        """Draw outlines, in shares of the surface, over it; the marked one stronger."""
+        self._outlines = rings
+        self._marked = marked
+        self.update()
+
+    def choose_mode(self, mode: PaneMode) -> None:
+        """Choose what a press on the surface does."""
+        self._mode, self._press = mode, None
+        if mode is PaneMode.LOOK:
+            self.unsetCursor()
+        else:
+            self.setCursor(Qt.CursorShape.CrossCursor)
+        self.update()
+
+    def look_closer(self) -> None:
+        """Let the wheel and the keys zoom here."""
+        reachable(self, tr("pane.name"))
 
     def set_scale(self, px_per_mm: float | None) -> None:
         """Show at so many screen px per mm; None for as large as it goes."""
@@ -55,20 +101,144 @@ class SurfacePane(Painted):
         room = self.height() - STRIP
         return min(self.width() / self._image.width(), room / self._image.height())
 
+    def _ratio(self) -> float:
+        """Screen px per picture px."""
+        if self._px_per_mm is not None and self._mm_per_px is not None:
+            return self._px_per_mm * self._mm_per_px
+        return self._fit() * self._zoom
+
+    def frame(self) -> QRectF:
+        """Return where the surface is drawn, widget px."""
+        if self._image is None:
+            return QRectF()
+        ratio = self._fit() if self._px_per_mm is None else self._ratio()
+        return QRectF(
+            0,
+            0,
+            min(self._image.width() * ratio, self.width()),
+            min(self._image.height() * ratio, self.height() - STRIP),
+        )
+
+    def to_share(self, at: QPointF) -> tuple[float, float]:
+        """Carry a point of the widget to shares of the surface."""
+        assert self._image is not None
+        ratio = self._ratio()
+        x = self._from.x() + at.x() / ratio / self._image.width()
+        y = self._from.y() + at.y() / ratio / self._image.height()
+        return min(max(x, 0.0), 1.0), min(max(y, 0.0), 1.0)
+
+    def to_widget(self, share: tuple[float, float]) -> QPointF:
+        """Carry shares of the surface to a point of the widget."""
+        assert self._image is not None
+        ratio = self._ratio()
+        return QPointF(
+            (share[0] - self._from.x()) * self._image.width() * ratio,
+            (share[1] - self._from.y()) * self._image.height() * ratio,
+        )
+
+    def zoom_to(self, zoom: float, at: QPointF) -> None:
+        """Look closer or further, with the spot under `at` staying where it is."""
+        if self._image is None or self._px_per_mm is not None:
+            return
+        x, y = self.to_share(at)
+        self._zoom = min(max(zoom, 1.0), _MOST_ZOOM)
+        ratio = self._ratio()
+        most = 1 - 1 / self._zoom
+        left = x - at.x() / ratio / self._image.width()
+        top = y - at.y() / ratio / self._image.height()
+        self._from = QPointF(min(max(left, 0.0), most), min(max(top, 0.0), most))
+        self.update()
+
+    @property
+    def zoom(self) -> float:
+        """How many times closer than the whole surface is shown."""
+        return self._zoom
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if self.focusPolicy() == Qt.FocusPolicy.NoFocus:
+            event.ignore()
+            return
+        step = 1.25 ** (event.angleDelta().y() / 120)
+        self.zoom_to(self._zoom * step, event.position())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        middle = self.frame().center()
+        key = Qt.Key(event.key())
+        if key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self.zoom_to(self._zoom * 1.25, middle)
+        elif key == Qt.Key.Key_Minus:
+            self.zoom_to(self._zoom / 1.25, middle)
+        elif key == Qt.Key.Key_0:
+            self.zoom_to(1.0, middle)
+        elif self._mode is PaneMode.PICK and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.picked.emit(*self.to_share(middle))
+        else:
+            super().keyPressEvent(event)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if self._image is None or not self.frame().contains(at):
+            return
+        if self._mode is PaneMode.PICK:
+            self.picked.emit(*self.to_share(at))
+            return
+        self._press = self._now = at
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._press is None or self._image is None:
+            return
+        at = event.position()
+        if self._mode is PaneMode.LOOK and self._zoom > 1:
+            ratio = self._ratio()
+            most = 1 - 1 / self._zoom
+            left = self._from.x() - (at.x() - self._now.x()) / ratio / self._image.width()
+            top = self._from.y() - (at.y() - self._now.y()) / ratio / self._image.height()
+            self._from = QPointF(min(max(left, 0.0), most), min(max(top, 0.0), most))
+        self._now = at
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        press, self._press = self._press, None
+        if press is None or self._mode is not PaneMode.BOX:
+            return
+        (x0, y0), (x1, y1) = self.to_share(press), self.to_share(event.position())
+        if abs(x1 - x0) > 0.02 and abs(y1 - y0) > 0.02:
+            self.boxed.emit((min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1)))
+        self.update()
+
     def paint(self, kit: Kit) -> None:
-        room = self.height() - STRIP
         image = self._over or self._image
         if image is None or self._image is None:
             kit.fill(0, 0, self.width(), self.height(), "well")
             words = self._message
             kit.paragraph(24, self.height() / 2 - 24, self.width() - 48, words, 16, 400, "ink2")
             return
-        ratio = self._fit()
-        if self._px_per_mm is not None and self._mm_per_px is not None:
-            ratio = self._px_per_mm * self._mm_per_px
-        w = min(image.width() * ratio, self.width())
-        h = min(image.height() * ratio, room)
-        kit.image(0, 0, w, h, image, QRectF(0, 0, w / ratio, h / ratio))
+        ratio, frame = self._ratio(), self.frame()
+        w, h = frame.width(), frame.height()
+        source = QRectF(
+            self._from.x() * image.width(),
+            self._from.y() * image.height(),
+            w / ratio * image.width() / self._image.width(),
+            h / ratio * image.height() / self._image.height(),
+        )
+        kit.image(0, 0, w, h, image, source)
+        with kit.saved() as painter:
+            painter.setClipRect(frame)
+            for number, ring in enumerate(self._outlines):
+                points = [self.to_widget(point) for point in ring]
+                strong = self._marked in (-1, number)
+                # A light seam under a dark line is seen on any surface.
+                for shade, width in (("raised", 4), ("ink", 2 if strong else 1)):
+                    self._outline(kit, points, shade, width)
+            if self._press is not None and self._mode is PaneMode.BOX:
+                box = QRectF(self._press, self._now).normalized()
+                kit.box(box.x(), box.y(), box.width(), box.height(), "raised", 3)
+                kit.box(box.x(), box.y(), box.width(), box.height(), "ink", 1.5)
         draw_scale_strip(
             kit, 0, h, w, ratio / self._mm_per_px if self._mm_per_px is not None else None
         )
+
+    def _outline(self, kit: Kit, points: list[QPointF], shade: str, width: float) -> None:
+        kit.painter.setPen(QPen(kit.colour(shade), width))
+        kit.painter.setBrush(Qt.BrushStyle.NoBrush)
+        kit.painter.drawPolygon(QPolygonF(points))

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 
 from jartide.app.stations.photos.opened import Opened, card_patches, mm_words
-from jartide.app.stations.photos.panel import Panel, fill_list, number, put_text, was_edited
+from jartide.app.stations.photos.panel import Panel
+from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
 from jartide.wording import tr
 
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 
 from jartide.app.stations.photos.opened import Opened, closeness_word, dim_side
-from jartide.app.stations.photos.panel import Panel, fill_list, number, put_text, was_edited
+from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.buttons import ChoiceRow
+from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
 from jartide.wording import tr
 
 

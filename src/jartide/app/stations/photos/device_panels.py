@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from jartide.app.stations.photos.opened import Opened, card_patches
-from jartide.app.stations.photos.panel import Panel, fill_list, number
+from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.buttons import ChoiceRow
+from jartide.app.widgets.control_column import fill_list, number
 from jartide.wording import tr
 
 _APERTURES = (4, 8)

@@ -6,7 +6,8 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from jartide.app.stations.photos.opened import Opened
-from jartide.app.stations.photos.panel import Panel, fill_list, number, put_text, was_edited
+from jartide.app.stations.photos.panel import Panel
+from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
 from jartide.wording import tr
 
 if TYPE_CHECKING:

@@ -5,12 +5,17 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QImage, QResizeEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QScrollArea, QWidget
 
 from jartide.app.document import Document
 from jartide.app.kit import Kit
+from jartide.app.layer_desk import LayerDesk
 from jartide.app.stations.base import Station
+from jartide.app.stations.reading.layer_panel import LayerPanel
+from jartide.app.stations.reading.words import relief_words
+from jartide.app.stations.reading.zones_panel import ZonesPanel
 from jartide.app.widgets.buttons import INSET, Button, ChoiceRow
 from jartide.app.widgets.core_list import CoreList, LayerRow
 from jartide.app.widgets.drop_down import DropDown
@@ -18,7 +23,7 @@ from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.header import StationState
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.pattern_view import PatternRows, PatternView
-from jartide.app.widgets.surface_pane import SurfacePane
+from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
 from jartide.app.words import lay_words, layer_words, pattern_numbers, size_words
 from jartide.families import families
 from jartide.wording import say, tr
@@ -27,10 +32,11 @@ if TYPE_CHECKING:
     from jartide.app.work import Analysis
     from jartide.boards.together import Together
     from jartide.reading.result import Reading
+    from jartide.reading.zones import Zone
     from jartide.store.records import Photo
 
 _COLUMN = 348
-_WHOLE, _ONE, _BUT_ONE = 0, 1, 2
+_WHOLE, _ONE, _BUT_ONE, _COVER = 0, 1, 2, 3
 
 
 class ReadingStation(Station):
@@ -46,13 +52,40 @@ class ReadingStation(Station):
         self._image: tuple[object, QImage] | None = None
         self._pane = SurfacePane(self)
         self._choice = ChoiceRow(
-            [tr("reading.whole"), tr("reading.one"), tr("reading.but_one")],
+            [tr("reading.whole"), tr("reading.one"), tr("reading.but_one"), tr("reading.cover")],
             tr("reading.show"),
             self,
+            gap=16,
         )
         self._choice.chosen.connect(self._choice_made)
+        self._desk = LayerDesk(document, self)
         self._core = CoreList(self)
         self._core.picked.connect(self._layer_picked)
+        self._core.moved.connect(self._desk.move)
+        self._desk.refused.connect(self._say)
+        self._desk.decided.connect(self._decided)
+        self._pane.look_closer()
+        self._pane.picked.connect(self._colour_picked)
+        self._pane.boxed.connect(self._zone_drawn)
+        self._said = ""
+        self._sheet = QScrollArea(self)
+        self._sheet.setWidgetResizable(True)
+        self._sheet.setFrameShape(QScrollArea.Shape.NoFrame)
+        self._sheet.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._sheet.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._sheet.hide()
+        # Made when first opened: their words need modules the window starts without.
+        self._layer_panel: LayerPanel | None = None
+        self._zones_panel: ZonesPanel | None = None
+        self._pick_colour = Button(tr("reading.pick_colour"), self)
+        self._pick_colour.setCheckable(True)
+        self._pick_colour.clicked.connect(self._pick_pressed)
+        self._back = DropDown(self)
+        self._back.setAccessibleName(tr("reading.left_out"))
+        self._back.activated.connect(self._bring_back)
+        self._zones = Button(tr("zones.open"), self)
+        self._zones.setCheckable(True)
+        self._zones.clicked.connect(self._zones_pressed)
         self._pattern = PatternView(self)
         self._lay_over = Button("", self)
         self._lay_over.setCheckable(True)
@@ -70,6 +103,9 @@ class ReadingStation(Station):
 
     def enter(self) -> None:
         self._picked = None
+        self._said = ""
+        self._pane.choose_mode(PaneMode.LOOK)
+        self._pick_colour.setChecked(False)
         self.document.want_target(with_map=True)
         self.refresh()
 
@@ -92,6 +128,7 @@ class ReadingStation(Station):
         if target is not None:
             self.document.want_picture(target)
         layers = () if reading is None else reading.layers
+        self._show_panels(target, reading)
         if self._picked is not None and self._picked >= len(layers):
             self._picked = None
         if self._picked is None:
@@ -100,7 +137,7 @@ class ReadingStation(Station):
         self._core.show_layers(rows, self._picked)
         self._show_surface(target)
         board = self._board_reading()
-        self._lay_over.setVisible(board is not None)
+        self._lay_over.setVisible(board is not None and self._sheet.widget() is None)
         if board is not None:
             number, _ = board
             words = "reading.take_off" if self._lay_over.isChecked() else "reading.lay_over"
@@ -141,11 +178,150 @@ class ReadingStation(Station):
             self._pane.show_over(None)
             return
         assert analysis is not None and self._picked is not None
-        over_key = (key, self._picked, self._choice.index)
+        over_key = (id(analysis), self._picked, self._choice.index)
         if self._over is None or self._over[0] != over_key:
-            code = _lifted(analysis, self._picked, but_one=self._choice.index == _BUT_ONE)
+            if self._choice.index == _COVER:
+                code = _cover_map(analysis, self._picked)
+            else:
+                code = _lifted(analysis, self._picked, but_one=self._choice.index == _BUT_ONE)
             self._over = (over_key, to_image(code))
         self._pane.show_over(self._over[1])
+
+    def _show_panels(self, target: Photo | None, reading: Reading | None) -> None:
+        """Show the opened layer, or the zones, in place of the pattern."""
+        if reading is None:
+            self._zones.setChecked(False)
+        if self._picked is not None and reading is not None and self._picked < len(reading.layers):
+            self._zones.setChecked(False)
+            if self._layer_panel is None:
+                self._layer_panel = LayerPanel(self)
+                self._layer_panel.asked.connect(self._asked)
+            self._layer_panel.show_layer(reading, self._picked)
+            self._open_panel(self._layer_panel)
+        elif self._zones.isChecked() and target is not None:
+            if self._zones_panel is None:
+                self._zones_panel = ZonesPanel(self)
+                self._zones_panel.zones_wanted.connect(self._zones_changed)
+                self._zones_panel.asked.connect(self._zone_asked)
+            self._zones_panel.show_zones(target.zones, self.document.reading(target))
+            self._open_panel(self._zones_panel)
+        else:
+            self._open_panel(None)
+        zones = () if target is None else target.zones
+        shown = self._zones.isChecked()
+        rings = [list(ring) for zone in zones for ring in zone.outlines] if shown else []
+        self._pane.show_outlines(rings)
+        choices = None if self.document.finish is None else self.document.finish.layers
+        out = [] if choices is None else [n for n, c in enumerate(choices.layers) if c.left_out]
+        self._back.setVisible(bool(out))
+        if choices is not None and out:
+            from jartide.app.widgets.control_column import fill_list
+
+            names = [(choices.layers[n].name or tr("reading.nameless"), n) for n in out]
+            fill_list(self._back, [(tr("reading.left_out"), None), *names])
+        self._pick_colour.setEnabled(reading is not None)
+        self._zones.setEnabled(reading is not None)
+
+    def _open_panel(self, panel: QWidget | None) -> None:
+        now = self._sheet.widget()
+        if panel is not now:
+            if now is not None:
+                self._sheet.takeWidget()
+                now.hide()
+            if panel is not None:
+                self._sheet.setWidget(panel)
+                panel.show()
+            self._sheet.verticalScrollBar().setValue(0)
+        self._sheet.setVisible(panel is not None)
+        self._pattern.setVisible(panel is None)
+        self._family.setVisible(panel is None)
+
+    # ---- decisions
+
+    def _asked(self, what: str, value: object) -> None:
+        """Do what the layer's panel asks for."""
+        if self._picked is None:
+            return
+        self._said = ""
+        self._desk.ask(self._picked, what, value)
+
+    def _decided(self, place: int) -> None:
+        """Keep the layer that was changed picked, wherever it is now; -1 for none."""
+        self._picked = place if place >= 0 else None
+        self.refresh()
+
+    def _say(self, words: str) -> None:
+        self._said = words
+        self.foot_changed.emit()
+
+    def _pick_pressed(self) -> None:
+        self._zones.setChecked(False)
+        self._layer_picked(-1)
+        picking = self._pick_colour.isChecked()
+        self._pane.choose_mode(PaneMode.PICK if picking else PaneMode.LOOK)
+        self._say(tr("reading.pick_hint_colour") if picking else "")
+
+    def _colour_picked(self, x: float, y: float) -> None:
+        self._pick_colour.setChecked(False)
+        self._pane.choose_mode(PaneMode.LOOK)
+        self._said = ""
+        self._desk.pick(x, y)
+
+    def _bring_back(self) -> None:
+        number = self._back.currentData()
+        if number is not None:
+            self._desk.bring_back(number)
+
+    # ---- zones
+
+    def _zones_pressed(self) -> None:
+        opened = self._zones.isChecked()
+        self._layer_picked(-1)
+        self._zones.setChecked(opened)
+        self._pane.choose_mode(PaneMode.LOOK)
+        self._say("")
+        self.refresh()
+
+    def _zones_changed(self, zones: tuple[Zone, ...], words: str) -> None:
+        target = self.document.target()
+        if target is not None:
+            self.document.change(words, [target], [replace(target, zones=zones)])
+
+    def _zone_asked(self, what: str) -> None:
+        from jartide.reading.zones import edge_zone, suggest_zones
+
+        target = self.document.target()
+        if target is None:
+            return
+        if what == "draw":
+            self._pane.choose_mode(PaneMode.BOX)
+            self._say(tr("zones.draw_hint"))
+            return
+        if what == "edges":
+            self._zones_changed((*target.zones, edge_zone()), tr("undo.zone_added"))
+            return
+        analysis = self.document.analysis(target)
+        if analysis is None:
+            return
+        layers = analysis.layers
+        found = suggest_zones(layers.seen, layers.valid, len(layers.layers))
+        if found:
+            self._zones_changed((*target.zones, *found), tr("undo.zone_added"))
+        else:
+            self._say(tr("zones.none_found"))
+
+    def _zone_drawn(self, box: tuple[float, float, float, float]) -> None:
+        from jartide.reading.zones import Zone, ZoneKind
+
+        target = self.document.target()
+        self._pane.choose_mode(PaneMode.LOOK)
+        self._said = ""
+        if target is None:
+            return
+        left, top, right, bottom = box
+        ring = ((left, top), (right, top), (right, bottom), (left, bottom))
+        zone = Zone(kind=ZoneKind.FIELD, outlines=(ring,))
+        self._zones_changed((*target.zones, zone), tr("undo.zone_added"))
 
     def _layer_picked(self, number: int) -> None:
         self._picked = None if number < 0 else number
@@ -186,8 +362,17 @@ class ReadingStation(Station):
         if self._progress is not None:
             self._stop()
             return True
+        if self._pick_colour.isChecked():
+            self._pick_colour.setChecked(False)
+            self._pick_pressed()
+            return True
         if self._picked is not None:
             self._layer_picked(-1)
+            return True
+        if self._zones.isChecked():
+            self._zones.setChecked(False)
+            self._pane.choose_mode(PaneMode.LOOK)
+            self.refresh()
             return True
         return False
 
@@ -223,6 +408,8 @@ class ReadingStation(Station):
                 actions=(stop,),
             )
         again = Action(text=tr("reading.again"), run=self._read_again)
+        if self.document.finish is not None and self.document.finish.layers is not None:
+            again = Action(text=tr("reading.as_read"), run=self._desk.undo_all)
         if reading is None:
             return FootState(
                 text=tr("reading.not_read_yet"),
@@ -237,7 +424,9 @@ class ReadingStation(Station):
         doubts = [layer for layer in reading.layers if layer.lab is None]
         together = self.document.together()
         count = len(self.document.targets())
-        if together is not None and together.odd:
+        if self._said:
+            note = self._said
+        elif together is not None and together.odd:
             note = tr("reading.odd_photo", number=together.odd[0] + 1, all=count)
         elif reading.mm_per_px is None:
             note = tr("warning.no_scale")
@@ -248,7 +437,7 @@ class ReadingStation(Station):
         elif together is not None and count > 1:
             note = tr("reading.together", all=count, spread=_spread_words(together))
         else:
-            note = tr("reading.pick_hint")
+            note = relief_words(reading.relief) or tr("reading.pick_hint")
         return FootState(
             text=tr("reading.done", count=len(reading.layers)), note=note, actions=(again, go)
         )
@@ -261,7 +450,12 @@ class ReadingStation(Station):
         top = 56
         side = min(h - top - 26 - 72, pattern_x - 24 - 36 - 352 - 24)
         self._pane.setGeometry(24, top, side, side + 26)
-        self._choice.move(24, top + side + 26 + 14)
+        below = top + side + 26 + 14
+        self._choice.move(24, below)
+        self._pick_colour.move(pattern_x - 24 - self._pick_colour.width(), below)
+        self._zones.move(self._pick_colour.x() - 10 - self._zones.width(), below)
+        self._back.setGeometry(self._zones.x() - 10 - 170, below + 1, 170, 42)
+        self._sheet.setGeometry(pattern_x + 20, 52, _COLUMN - 28, h - 52 - 8)
         core_x = 24 + side + 12
         self._core.setGeometry(core_x, top, min(pattern_x - 24 - core_x, 420), side)
         inner = pattern_x + 24
@@ -292,9 +486,12 @@ class ReadingStation(Station):
             "ink2",
             x - 24 - core_x - advance - 16,
         )
-        words = tr("reading.pick") if self._picked is None else tr("reading.whole_hint")
-        kit.text(core_x, self._choice.y() + 10, words, 15, 400, "ink2", x - core_x - 24)
-        kit.text(x + 24, 17, tr("reading.pattern"), 20, 700)
+        heading = tr("reading.pattern")
+        if self._picked is not None and reading is not None and self._picked < len(reading.layers):
+            heading = say(reading.layers[self._picked].name)
+        elif self._zones.isChecked():
+            heading = tr("zones.open")
+        kit.text(x + 24, 17, heading, 20, 700, "ink", _COLUMN - 48)
 
 
 def _busy_words(fraction: float) -> str:
@@ -304,15 +501,21 @@ def _busy_words(fraction: float) -> str:
     return "reading.busy.lines" if fraction < 0.6 else "reading.busy.layers"
 
 
+def _doubt(layer) -> str:
+    if layer.reader_lab is not None:
+        return ""
+    return tr("reading.by_eye") if layer.lab is None or layer.gamut_edge else ""
+
+
 def _layer_row(layer, reading: Reading) -> LayerRow:
     from jartide.colour.spaces import srgb_hex
 
     return LayerRow(
         name=say(layer.name),
-        colour=QColor(srgb_hex(layer.shown_lab)),
+        colour=QColor(srgb_hex(layer.best_lab or layer.shown_lab)),
         coverage=layer.coverage.value or 0.0,
         words=layer_words(layer, reading),
-        doubt=tr("reading.by_eye") if layer.lab is None else "",
+        doubt=_doubt(layer),
     )
 
 
@@ -331,13 +534,24 @@ def _lifted(analysis: Analysis, number: int, *, but_one: bool):
     """The surface with one layer alone (or all but it); the rest is a flat grey with a ghost."""
     import numpy as np
 
-    code, own = analysis.flat.code, analysis.seen == number
+    code, own = analysis.flat.code, analysis.layers.seen == number
     shown = ~own if but_one else own
     light = analysis.reading.layers[number].shown_lab[0]
     # Light behind a dark layer, dark behind a light one.
     grey = 214 if (light < 55) != but_one else 58
     ghost = (0.16 * code + 0.84 * grey).astype(np.uint8)
     return np.where(shown[..., None], code, ghost)
+
+
+def _cover_map(analysis: Analysis, number: int):
+    """How much of each pixel one layer covers: white all of it, black none."""
+    import numpy as np
+
+    from jartide.colour.spaces import encode_srgb
+
+    cover = analysis.layers.covers.of(number) * analysis.layers.valid
+    code = np.rint(encode_srgb(0.02 + 0.88 * cover) * 255).astype(np.uint8)
+    return np.repeat(code[..., None], 3, axis=2)
 
 
 def _spread_words(together: Together) -> str:

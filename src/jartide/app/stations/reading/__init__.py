@@ -1,0 +1,1 @@
+"""The station that shows what the target's photo tells."""

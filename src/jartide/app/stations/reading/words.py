@@ -1,0 +1,90 @@
+"""What the opened layer's panel says, in painters' words."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from jartide.wording import say, tr
+
+if TYPE_CHECKING:
+    from jartide.reading.result import Layer, Reading, Relief
+
+# Beyond this a colour is a guess.
+_UNSURE_DE00 = 6.0
+
+
+def colour_words(layer: Layer) -> str:
+    """Return lightness and undertone of a layer: "Mid. A hint of greenish, cool"."""
+    from jartide.colour.words import Cast, Undertone, tone, undertone
+
+    lab = layer.best_lab or layer.shown_lab
+    warmth, leaning, strength = undertone(lab)
+    light = tr(f"tone.{tone(lab)}")
+    if leaning is Cast.NEUTRAL:
+        return tr("undertone.true_grey", tone=light)
+    words = tr(f"undertone.{strength}", cast=tr(f"cast.{leaning}").lower())
+    if warmth is not Undertone.EVEN:
+        words = tr("undertone.with_warmth", words=words, warmth=tr(f"undertone.{warmth}"))
+    return tr("undertone.whole", tone=light, words=words)
+
+
+def beside_words(layer: Layer, reading: Reading) -> str:
+    """Return how a layer stands beside the ground, or the ground beside what lies on it."""
+    from jartide.colour.words import beside
+
+    others = [other for other in reading.layers if other.id != layer.id]
+    if not others:
+        return ""
+    other = others[0]
+    own, its = layer.best_lab or layer.shown_lab, other.best_lab or other.shown_lab
+    gap = round(own[0] - its[0])
+    name = say(other.name).lower()
+    if gap == 0:
+        words = tr("beside.level", name=name)
+    else:
+        words = tr("beside.lighter" if gap > 0 else "beside.darker", gap=abs(gap), name=name)
+    shift = beside(own, its)
+    if shift is not None:
+        words = tr("beside.and", words=words, shift=tr(f"beside.{shift}"))
+    return words + "."
+
+
+def order_words(layer: Layer) -> str:
+    """Return why a layer lies where it does; one sentence for each kind of reason."""
+    if not layer.why:
+        return ""
+    by_kind: dict[str, list[str]] = {}
+    for reason in layer.why:
+        below = reason.parameters["below"]
+        by_kind.setdefault(reason.id, []).append(tr("order.name", name=str(below)).lower())
+    parts = []
+    for kind, names in by_kind.items():
+        parts.append(tr(kind, below=_listed(names)))
+    return " ".join(parts)
+
+
+def _listed(names: list[str]) -> str:
+    if len(names) == 1:
+        return names[0]
+    return tr("words.and", first=", ".join(names[:-1]), last=names[-1])
+
+
+def doubt_words(layer: Layer) -> str:
+    """Return what to be careful of with a layer's colour; empty when nothing."""
+    if layer.reader_lab is not None:
+        return ""
+    if layer.lab is None:
+        gap = abs(round(layer.contrast_L or 0))
+        return tr("layer.too_fine", gap=gap)
+    if layer.gamut_edge:
+        return tr("layer.gamut_edge")
+    return tr("layer.unsure") if layer.lab_de00 > _UNSURE_DE00 else ""
+
+
+def relief_words(relief: Relief | None) -> str:
+    """Return how strong relief is, and where its light comes from; empty where none is told."""
+    if relief is None or relief.strength.value is None:
+        return ""
+    strength = relief.strength.value
+    how = "slight" if strength < 0.04 else "clear" if strength < 0.12 else "strong"
+    return tr(f"relief.{how}")

@@ -1,0 +1,146 @@
+"""A column of controls, and small helpers for the fields in it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from jartide.app.theme import font
+from jartide.app.widgets.buttons import Button
+from jartide.app.widgets.drop_down import DropDown
+from jartide.app.widgets.tick import Tick
+
+
+def number(text: str) -> float | None:
+    """Return a number as people type it: with a comma or a point, perhaps with its unit."""
+    try:
+        return float(text.strip().removesuffix("mm").strip().replace(",", ".").replace("−", "-"))
+    except ValueError:
+        return None
+
+
+class ControlColumn(QWidget):
+    """Controls one below the other; subclasses make them once in `build`."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(2, 0, 2, 8)
+        self.column.setSpacing(10)
+        self.build()
+        self.column.addStretch(1)
+
+    def build(self) -> None:
+        """Make the controls; called once."""
+
+    @contextmanager
+    def group(self) -> Iterator[QWidget]:
+        """Put what is made inside into a part of its own, to be shown and hidden together."""
+        whole = self.column
+        part = QWidget(self)
+        self.column = QVBoxLayout(part)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(10)
+        yield part
+        self.column = whole
+        self.column.addWidget(part)
+
+    # ---- making controls
+
+    def words(self, text: str = "", size: int = 15, weight: int = 400) -> QLabel:
+        """Add a paragraph."""
+        label = QLabel(text, self)
+        label.setFont(font(size, weight))
+        label.setWordWrap(True)
+        label.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.column.addWidget(label)
+        return label
+
+    def button(self, text: str, run: Callable[[], None]) -> Button:
+        """Add a button as wide as the panel."""
+        made = Button(text, self)
+        made.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        made.clicked.connect(lambda _=False: run())
+        self.column.addWidget(made)
+        return made
+
+    def fields(
+        self, *names: str, unit: str = "", edited: Callable[[], None] | None = None
+    ) -> list[QLineEdit]:
+        """Add a row of short fields, each under its name."""
+        row = QHBoxLayout()
+        row.setSpacing(8)
+        made = []
+        for name in names:
+            cell = QVBoxLayout()
+            cell.setSpacing(2)
+            label = QLabel(name, self)
+            label.setFont(font(14))
+            field = QLineEdit(self)
+            field.setAccessibleName(name)
+            if edited is not None:
+                field.editingFinished.connect(edited)
+            cell.addWidget(label)
+            cell.addWidget(field)
+            row.addLayout(cell, 1)
+            made.append(field)
+        if unit:
+            label = QLabel(unit, self)
+            label.setFont(font(16))
+            label.setFixedHeight(42)
+            row.addWidget(label, 0, Qt.AlignmentFlag.AlignBottom)
+        self.column.addLayout(row)
+        return made
+
+    def list(self, name: str, chosen: Callable[[], None] | None = None) -> DropDown:
+        """Add a list to choose from."""
+        made = DropDown(self)
+        made.setFont(font(16))
+        made.setAccessibleName(name)
+        made.setFixedHeight(42)
+        if chosen is not None:
+            made.activated.connect(lambda _: chosen())
+        self.column.addWidget(made)
+        return made
+
+    def tick(self, text: str, run: Callable[[bool], None]) -> Tick:
+        """Add a tick."""
+        made = Tick(text, self)
+        made.clicked.connect(run)
+        self.column.addWidget(made)
+        return made
+
+
+def put_text(field: QLineEdit, text: str) -> None:
+    """Show a value in a field unless the painter is typing there."""
+    if field.text() != text and not (field.hasFocus() and field.isModified()):
+        field.setText(text)
+
+
+def was_edited(*fields: QLineEdit) -> bool:
+    """Tell whether any field was typed in since it was last asked."""
+    edited = any(field.isModified() for field in fields)
+    for field in fields:
+        field.setModified(False)
+    return edited
+
+
+def fill_list(made: DropDown, items: list[tuple[str, object]], current: object = None) -> None:
+    """Fill a list with (words, value) and show the current one."""
+    made.blockSignals(True)
+    made.clear()
+    for words, value in items:
+        made.addItem(words, value)
+    place = next((n for n, (_, value) in enumerate(items) if value == current), 0)
+    made.setCurrentIndex(place)
+    made.blockSignals(False)
