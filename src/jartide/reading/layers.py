@@ -62,7 +62,7 @@ def read_layers(evidence: Evidence) -> LayerMap:
     if (share < LEAST_COVERAGE).any() and len(tones) > 1:
         tones, whole_tone = tones[share >= LEAST_COVERAGE], whole_tone[share >= LEAST_COVERAGE]
         covers = _assigned(evidence, tones)
-    while (rim := rim_of(rim_shapes(covers.seen, valid, len(tones)), tones)) is not None:
+    while (rim := _rim(evidence, covers, tones)) is not None:
         tones, whole_tone = np.delete(tones, rim, axis=0), np.delete(whole_tone, rim)
         covers = _assigned(evidence, tones)
     owner = shading_of(covers.seen, valid, tones)
@@ -149,6 +149,16 @@ def _mapped(
     return LayerMap(
         layers=layers, covers=covers.renumbered(renumber), flat=evidence.flat, valid=valid
     )
+
+
+def _rim(evidence: Evidence, covers: Covers, tones: np.ndarray) -> int | None:
+    """The number of a tone that is only a rim, if there is one."""
+    label = covers.seen[::2, ::2].ravel()
+    count = np.maximum(np.bincount(label, minlength=len(tones)), 1)
+    calm = evidence.calm[::2, ::2].reshape(-1, 3)
+    shown = [np.bincount(label, calm[:, c], len(tones)) / count for c in range(3)]
+    shapes = rim_shapes(covers.seen, evidence.valid, len(tones))
+    return rim_of(shapes, tones, np.stack(shown, axis=1))
 
 
 def _assigned(evidence: Evidence, tones: np.ndarray) -> Covers:

@@ -14,14 +14,18 @@ from jartide.reading.tones import MAX_TONES, SAME_DE00, find_tones, nearest_tone
 
 # A line shows its own colour at its centre when it covers at least this much there.
 WHOLE_COVER = 0.9
-# A layer of which pixels lie no deeper than this, in the mean, is all rim.
-_RIM_DEPTH_PX = 1.7
-# The same for what bled, which reaches further; how far from both tones' own way its a, b
-# may lie; and how much it may cover beside each of them, or beside the one as light as it.
-_BLED_DEPTH_PX = 2.4
-_BLED_CHROMA = 3.0
-_SLIGHT = 0.25
-_AS_LIGHT = 0.6
+# A rim's pixels lie no deeper than this, in the mean; one of mixed paint less deep still,
+# since of what bled by JPEG more is seen.
+_RIM_DEPTH_PX = 2.4
+_MIXED_DEPTH_PX = 1.8
+_PIXEL_DEPTH_PX = 1.32
+# Share of its edge that it has with each of the two, and how often it parts them.
+_TOUCHES = 0.08
+_PARTING = 0.42
+# How far from its neighbours' own way its a, b may lie; and how much of a slight rim there
+# may be beside each of them.
+_BLED_CHROMA = 3.5
+_SLIGHT = 0.75
 
 
 def with_line_tones(
@@ -69,7 +73,9 @@ def with_line_tones(
     return tones, whole
 
 
-def is_thinned(colour: np.ndarray, stronger: list[np.ndarray], tones: np.ndarray) -> bool:
+def is_thinned(
+    colour: np.ndarray, stronger: list[np.ndarray], tones: np.ndarray, least: float = 0.2
+) -> bool:
     """Whether a line's colour is a stronger line's, thinly laid over one of the tones.
 
     Thin paint mixes in linear light, so its colour lies on the way between both.
@@ -79,46 +85,68 @@ def is_thinned(colour: np.ndarray, stronger: list[np.ndarray], tones: np.ndarray
         for under in tones:
             way = lab_to_linear(over) - lab_to_linear(under)
             cover = float((own - lab_to_linear(under)) @ way / max(way @ way, 1e-9))
-            if 0.2 < cover < 0.95:
+            if least < cover < 0.95:
                 mixed = linear_to_lab(lab_to_linear(under) + cover * way)
                 if delta_e_2000(colour, mixed) < 1.5 * SAME_DE00:
                     return True
     return False
 
 
-def rim_of(shapes: RimShapes, tones: np.ndarray) -> int | None:
-    """Return a tone that is only the half-covered rim between two others, or None.
+def rim_of(shapes: RimShapes, tones: np.ndarray, shown: np.ndarray) -> int | None:
+    """Return a tone that is only the half-covered rim between others, or None.
 
-    It is a pixel or two deep, touches both, and its colour is a mixture of theirs: in
-    linear light, or, where it covers little beside them, with its lightness and its
-    chroma mixed apart, as JPEG does that keeps half of the colour's detail.
+    It is a pixel or two deep, parts what lies on its two sides, and its colour is a
+    mixture of theirs: in linear light, or with its lightness and its chroma mixed apart,
+    as JPEG does that keeps half of the colour's detail.
+
+    Parameters
+    ----------
+    tones, shown : (K, 3) Lab, and what the pixels of each show in the mean
     """
-    for k in np.flatnonzero(shapes.depth_px < _BLED_DEPTH_PX):
+    for k in np.flatnonzero(shapes.depth_px < _RIM_DEPTH_PX):
         touching = shapes.contact[k] / max(shapes.contact[k].sum(), 1e-9)
-        beside = [int(j) for j in np.flatnonzero(touching >= 0.12)]
-        for i, j in ((i, j) for i in beside for j in beside if i < j):
-            thin = shapes.depth_px[k] < _RIM_DEPTH_PX
-            if thin and is_thinned(tones[k], [tones[i]], tones[j][None]):
-                return int(k)
-            share = shapes.coverage[k] / np.maximum(shapes.coverage[[i, j]], 1e-9)
-            if _is_bled(tones[k], tones[[i, j]], share):
-                return int(k)
+        beside = [int(j) for j in np.flatnonzero(touching >= _TOUCHES)]
+        for i in beside:
+            for j in beside:
+                if i < j and _is_rim(shapes, tones, shown[k], int(k), [i, j]):
+                    return int(k)
     return None
 
 
-def _is_bled(colour: np.ndarray, of: np.ndarray, share: np.ndarray) -> bool:
-    """Whether a colour's lightness and its a, b each lie between those of two tones, (2, 3) Lab.
-
-    `share`, (2,), is how much it covers beside each of them.
-    """
-    low, high = of[:, 0].min() - 1, of[:, 0].max() + 1
-    way = of[1, 1:] - of[0, 1:]
-    place = np.clip((colour[1:] - of[0, 1:]) @ way / max(way @ way, 1e-9), 0, 1)
-    beside = np.hypot(*(colour[1:] - of[0, 1:] - place * way))
-    if not low <= colour[0] <= high or beside > _BLED_CHROMA:
+def _is_rim(
+    shapes: RimShapes, tones: np.ndarray, colour: np.ndarray, k: int, pair: list[int]
+) -> bool:
+    """Whether a tone, whose pixels show `colour`, is the rim between two others."""
+    bled = _is_bled(colour, tones[pair])
+    share = shapes.coverage[k] / np.maximum(shapes.coverage[pair], 1e-9)
+    as_light = np.abs(colour[0] - tones[pair, 0]) < 3
+    if bled and (as_light & (share < _SLIGHT)).any():
+        return True
+    if shapes.depth_px[k] > _MIXED_DEPTH_PX:
         return False
-    as_light = np.abs(colour[0] - of[:, 0]) < 3
-    return bool(share.max() < _SLIGHT or (as_light & (share < _AS_LIGHT)).any())
+    first, second = tones[pair[0]], tones[pair[1]]
+    thinned = is_thinned(colour, [first], second[None], least=0.05) or is_thinned(
+        colour, [second], first[None], least=0.05
+    )
+    # What is a pixel deep and so slight never covers wholly; what is deeper, or more of it,
+    # is a rim where it parts the two.
+    if shapes.depth_px[k] < _PIXEL_DEPTH_PX and share.max() < _SLIGHT:
+        return thinned or bled
+    return thinned and shapes.parting[k] > _PARTING
+
+
+def _is_bled(colour: np.ndarray, of: np.ndarray) -> bool:
+    """Whether a colour's lightness and its a, b each lie between those of tones, (N, 3) Lab."""
+    low, high = of[:, 0].min() - 1, of[:, 0].max() + 1
+    if not low <= colour[0] <= high:
+        return False
+    away = np.inf
+    for i in range(len(of)):
+        for j in range(i):
+            way = of[i, 1:] - of[j, 1:]
+            place = np.clip((colour[1:] - of[j, 1:]) @ way / max(way @ way, 1e-9), 0, 1)
+            away = min(away, float(np.hypot(*(colour[1:] - of[j, 1:] - place * way))))
+    return away < _BLED_CHROMA
 
 
 def line_evidence(profiles: LineProfiles, tones: np.ndarray) -> list[LineEvidence]:

@@ -22,7 +22,9 @@ from jartide.reading.result import Relief
 # Chromaticities (r, g) nearer than this are of one paint in light and shade.
 _SAME_PAINT = 0.022
 # How one-sided two tones must lie: 0 for blots of paint, 1 for light and shade.
-_ONE_SIDED = 0.35
+_ONE_SIDED = 0.45
+# One paint's lit and shaded sides differ by no more than this many times in light.
+_MOST_CONTRAST = 3.5
 _LAG_PX = 10
 # The fine shading looked at, cycles per pixel, and directions told apart.
 _BAND = (1 / 40, 1 / 5)
@@ -49,9 +51,10 @@ def shading_of(seen: np.ndarray, valid: np.ndarray, tones: np.ndarray) -> np.nda
     for lit in range(len(tones)):
         for shaded in range(len(tones)):
             lighter = tones[lit, 0] > tones[shaded, 0] + 3
+            contrast = linear[lit].sum() / linear[shaded].sum()
             alike = np.abs(kind[lit] - kind[shaded]).max() < _SAME_PAINT
             ratio = share[lit] / max(share[shaded], 1e-9)
-            if not (lighter and alike and 0.2 < ratio < 5):
+            if not (lighter and alike and 0.2 < ratio < 5 and contrast < _MOST_CONTRAST):
                 continue
             if one_sidedness(seen == lit, seen == shaded)[0] < _ONE_SIDED:
                 continue

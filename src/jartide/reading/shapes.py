@@ -89,11 +89,21 @@ class Shapes:
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class RimShapes:
-    """Of K layers: coverage (K,), length of shared edges (K, K) px, mean depth (K,) px."""
+    """What tells the rims of K layers from layers.
+
+    Attributes
+    ----------
+    coverage : (K,)
+    contact : (K, K) length of shared edges, pixels
+    depth_px : (K,) mean distance of its pixels to its edge
+    parting : (K,) how often what lies on its two sides differs where it is thin: a rim
+        lies between two layers, a thread has the same on both sides
+    """
 
     coverage: np.ndarray
     contact: np.ndarray
     depth_px: np.ndarray
+    parting: np.ndarray
 
 
 def shapes_of(
@@ -162,7 +172,31 @@ def rim_shapes(seen: np.ndarray, valid: np.ndarray, count: int) -> RimShapes:
         coverage=area / max(area.sum(), 1),
         contact=contact + contact.T,
         depth_px=total / np.maximum(area, 1),
+        parting=_parting(seen, count),
     )
+
+
+# Stretches of one layer along a row or column that count as thin.
+_THIN_PX = 6
+_OUTSIDE = 255
+
+
+def _parting(seen: np.ndarray, count: int) -> np.ndarray:
+    """Return how often what lies on both sides of a thin stretch differs, (K,)."""
+    differ, same = np.zeros(count), np.zeros(count)
+    for lines in (seen[::2], np.ascontiguousarray(seen[:, ::2].T)):
+        # One long line with a stop after each row.
+        stopped = np.pad(lines, ((0, 0), (0, 1)), constant_values=_OUTSIDE).ravel()
+        ends = np.flatnonzero(stopped[1:] != stopped[:-1])
+        if ends.size < 2:
+            continue
+        label, before, after = stopped[ends[1:]], stopped[ends[:-1]], stopped[ends[1:] + 1]
+        thin = (np.diff(ends) <= _THIN_PX) & (label < count)
+        thin &= (before != _OUTSIDE) & (after != _OUTSIDE)
+        alike = before == after
+        same += np.bincount(label[thin & alike], minlength=count)[:count]
+        differ += np.bincount(label[thin & ~alike], minlength=count)[:count]
+    return differ / np.maximum(differ + same, 1)
 
 
 def _half(mask: np.ndarray) -> np.ndarray:
