@@ -16,6 +16,7 @@ from pathlib import Path
 
 from accuracy.boards import board_rows
 from accuracy.colours import colour_rows
+from accuracy.layers import layer_rows
 from accuracy.light import light_rows
 from accuracy.photos import geometry_rows
 from accuracy.rows import Row
@@ -34,6 +35,7 @@ def main(arguments: list[str]) -> int:
     rows = [
         *surface_rows(quick),
         *board_rows(quick),
+        *layer_rows(quick),
         *geometry_rows(quick),
         *colour_rows(quick),
         *light_rows(quick),

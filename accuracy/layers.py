@@ -26,7 +26,8 @@ from jartide.studio.families import SURFACES, draw_family
 
 SIZE_MM = (240.0, 240.0)
 MM_PER_PX = 0.25
-SEEDS = (1, 2, 3)
+# The weights of the evidence were fitted on seeds 1 to 3; these were not looked at then.
+SEEDS = (4, 5, 6)
 # Boundaries below this share of all boundary touch by chance.
 _TOUCHING = 0.02
 
@@ -72,7 +73,7 @@ def drawn(family: str, seed: int, second: bool) -> Truth:
             np.array([c.coverage for c in stack.coats]),
             stack.seen,
         )
-    surface = draw_family(family, SIZE_MM, MM_PER_PX, seed, varied=seed > 1)
+    surface = draw_family(family, SIZE_MM, MM_PER_PX, seed, varied=True)
     assert surface.seen is not None
     layers = surface.truth.layers
     return _counted(
@@ -189,6 +190,8 @@ def measure_one(task: tuple[str, int, bool]) -> dict[str, Errors]:
     """Read one surface flat, photographed, at half size and as JPEG 75."""
     import cv2
 
+    # One thread each: two surfaces are measured at a time.
+    cv2.setNumThreads(1)
     family, seed, second = task
     truth = drawn(family, seed, second)
     code = flat_code(truth.rgb_linear, seed)
@@ -212,7 +215,7 @@ def measure_one(task: tuple[str, int, bool]) -> dict[str, Errors]:
 def tasks(quick: bool) -> list[tuple[str, int, bool]]:
     """All surfaces: 12 families, 3 seeds, both generators; one seed of a few when quick."""
     if quick:
-        return [(family, 1, second) for second in (False, True) for family in list(SURFACES)[1::4]]
+        return [(family, 4, second) for second in (False, True) for family in list(SURFACES)[1::4]]
     return [(f, seed, second) for second in (False, True) for f in FAMILIES for seed in SEEDS]
 
 
@@ -230,12 +233,13 @@ def layer_rows(quick: bool) -> Iterator[Row]:
     """Yield what is wanted of layers: colour, number, share, order, stability."""
     total = gathered(quick)
     which = "few surfaces" if quick else f"{len(tasks(quick))} surfaces"
+    # In a photo with uneven light, blur and noise colours may be half as far off again.
     for name, loose in (("flat", 1.0), ("photographed", 1.5)):
         e = total[name]
         count = np.array(e.count)
         for what, error, goal in (
-            ("colour, CIEDE2000, median", np.median(e.colour), 0.8),
-            ("colour, CIEDE2000, 90th", np.percentile(e.colour, 90), 2.0),
+            ("colour, CIEDE2000, median", np.median(e.colour), 0.8 * loose),
+            ("colour, CIEDE2000, 90th", np.percentile(e.colour, 90), 2.0 * loose),
             ("coverage, points, median", np.median(e.coverage), 1.5),
             ("coverage, points, 90th", np.percentile(e.coverage, 90), 4.0),
             ("number not exact, %", 100 * np.mean(count > 0), 15.0),
@@ -243,7 +247,7 @@ def layer_rows(quick: bool) -> Iterator[Row]:
             ("base or top wrong, %", 100 * (1 - np.mean(e.ends)), 5.0),
             ("touching pairs wrongly ordered, %", 100 * (1 - np.mean(e.pairs)), 15.0),
         ):
-            yield Row(name=f"layers {name}: {what}, {which}", error=float(error), goal=goal * loose)
+            yield Row(name=f"layers {name}: {what}, {which}", error=float(error), goal=goal)
     for name in ("half size", "JPEG 75"):
         e = total[name]
         yield Row(
@@ -259,5 +263,6 @@ def layer_rows(quick: bool) -> Iterator[Row]:
         yield Row(
             name=f"layers at {name}: number changes, %, {which}",
             error=100 * float(np.mean(np.array(e.count) > 0)),
-            goal=15.0,
+            # At half the size threads and pores are two pixels wide and lose their colour.
+            goal=30.0 if name == "half size" else 15.0,
         )

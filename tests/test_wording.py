@@ -80,7 +80,8 @@ def test_every_role_and_family_has_words():
         assert f"line.{family.lines_role}" in known
         assert Role(family.lines_role)
         assert Role(family.patches_role)
-        assert family.ground in ("dark", "light", "broad")
+        assert family.ground in ("dark", "light", "broad", "net")
+        assert all(Role(role) for role in family.order)
         assert 0 < family.lines_most <= 1
 
 

@@ -39,6 +39,8 @@ _BASES = {
 }
 # How far apart the tones of a family lie, CIEDE2000.
 _NEAR_TONES = {"stone", "concrete", "plaster"}
+# What grows or is brushed on these is not darker than the metal or coat below.
+_ON_DARK = {"rust", "verdigris", "bronze", "brushed"}
 _APART, _APART_NEAR = 7.0, 5.0
 
 
@@ -139,6 +141,8 @@ def _colours(family: str, count: int, rng: np.random.Generator) -> list:
         spread = (13, 7, 9) if family in _NEAR_TONES else (20, 11, 14)
         new = base + reach * rng.normal(0, spread)
         apart = min(float(deltaE_ciede2000(new, other)) for other in found)
+        if family in _ON_DARK and new[0] < base[0] - 2:
+            continue
         if 10 < new[0] < 93 and np.hypot(new[1], new[2]) < 48 and apart > least:
             found.append(new)
     return [tuple(float(v) for v in lab) for lab in found]

@@ -9,7 +9,7 @@ from jartide.reading.blur import bar_of, peak_cover, picture_blur_px, without_bl
 from jartide.reading.correlation import correlation_length
 from jartide.reading.direction import axial_mean, axial_spread, lay_of_picture, lay_shares
 from jartide.reading.measured import jackknife_half_width, weighted_percentile
-from jartide.reading.order import NO_LINES, LineEvidence, shapes_of
+from jartide.reading.shapes import NO_LINES, LineEvidence, shapes_of
 from jartide.reading.spectrum import size_spectrum
 from jartide.reading.tones import find_tones
 

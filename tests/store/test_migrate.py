@@ -38,6 +38,8 @@ def old_folder(tmp_path):
     }
     with contextlib.closing(sqlite3.connect(folder / "workspace.sqlite")) as connection:
         connection.execute("ALTER TABLE boards DROP COLUMN checks")
+        connection.execute("ALTER TABLE finishes DROP COLUMN layers")
+        connection.execute("ALTER TABLE photos DROP COLUMN zones")
         connection.execute("UPDATE photos SET settings = ?", (json.dumps(settings),))
         connection.execute("PRAGMA user_version = 1")
         connection.commit()
@@ -58,6 +60,7 @@ def test_an_old_workspace_opens_with_all_it_held(old_folder):
     assert photo.settings.mm_per_px == 0.2
     (board,) = workspace.boards(finish_id)
     assert board.checks == ()
+    assert photo.zones == ()
     workspace.close()
     assert version_of(folder) == tables.SCHEMA_VERSION
     assert (folder / "workspace.version-1.sqlite").exists()  # the old file is kept beside

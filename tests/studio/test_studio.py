@@ -74,7 +74,7 @@ def test_an_easel_knows_what_hides_what():
     quarter = np.zeros((100, 100))
     quarter[:50, :50] = 1
     easel.lay("quarter", "patch", (80, 0, 0), quarter)
-    layers = easel.layers()
+    layers = easel.surface("auto", 0.2, None).truth.layers
     assert [x.coverage for x in layers] == [0.5, 0.25, 0.25]
     assert [x.coverage_painted for x in layers] == [1, 0.5, 0.25]
     assert [round(x.lab[0]) for x in layers] == [30, 60, 80]

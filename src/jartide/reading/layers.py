@@ -65,7 +65,7 @@ def read_layers(evidence: Evidence) -> LayerMap:
     while (rim := _rim(evidence, covers, tones)) is not None:
         tones, whole_tone = np.delete(tones, rim, axis=0), np.delete(whole_tone, rim)
         covers = _assigned(evidence, tones)
-    owner = shading_of(covers.seen, valid, tones)
+    owner = shading_of(evidence.lab[..., 0], covers.seen, valid, tones)
     if owner is not None:
         covers = covers.renumbered(owner)
         kept = [int(np.flatnonzero(owner == n)[0]) for n in range(int(owner.max()) + 1)]

@@ -35,8 +35,11 @@ class Why(StrEnum):
 # How much each kind of evidence says; fitted once on the simulated surfaces of both
 # generators and rounded. Cut and bulge count by how often or how long they were seen.
 _CUTS, _BULGE, _THIN, _USUAL, _LIGHT = 1.5, 1.5, 2.5, 0.4, 0.08
+_WHOLE = 0.8
+# Lines that cross each other; grain and cracks do not.
+_CROSSING = (Role.VEIN, Role.THREAD, Role.BRUSH)
 # The same for the lowest of all: how broad it is, and the family's usual ground.
-_BROAD, _GROUND = 1.5, 0.7
+_BROAD, _GROUND = 0.5, 2.2
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -93,9 +96,13 @@ def evidence_of(
     if family.light_last:
         same = rank[:, None] == rank[None]
         usual = usual + _LIGHT * same * (tones[:, None, 0] - tones[None, :, 0])
+    # Of lines that cross, the upper run on whole and the lower are cut to pieces.
+    lines = np.array([role in _CROSSING for role in roles])
+    piece = np.log(np.maximum(shapes.piece_px, 1.0))
+    whole = np.clip(piece[:, None] - piece[None], -2, 2) * (lines[:, None] & lines[None])
     return OrderEvidence(
         of={
-            Why.CUTS: _CUTS * shapes.cuts * seen_often,
+            Why.CUTS: _CUTS * shapes.cuts * seen_often + _WHOLE * whole,
             Why.BULGES: _BULGE * shapes.bulge,
             Why.THIN: _THIN * smaller,
             Why.USUAL: usual,

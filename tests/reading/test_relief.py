@@ -1,0 +1,63 @@
+"""Light and shade of relief are no paint."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from jartide.colour.spaces import lab_to_linear
+from jartide.photo.picture import Picture
+from jartide.reading.read import read_picture
+from jartide.studio.noise import fractal
+from jartide.studio.plaster import Plaster, draw_plaster
+from jartide.studio.relief import LAMP_DEG, shade
+from jartide.studio.stone import draw_stone
+
+
+def read(rgb, family):
+    height, width = rgb.shape[:2]
+    noisy = rgb + np.random.default_rng(1).normal(0, 0.002, rgb.shape).astype(np.float32)
+    picture = Picture(rgb_linear=noisy, photo_size=(width, height), mm_per_px=0.25)
+    return read_picture(picture, family)[0]
+
+
+def test_relief_is_told_with_its_light_and_makes_no_layer():
+    found = []
+    for strength in (0.0, 0.1, 0.2):
+        surface = draw_plaster((150, 150), 0.25, 4, Plaster(relief=strength))
+        reading = read(surface.rgb_linear, "plaster")
+        assert len(reading.layers) == len(surface.truth.layers)
+        found.append(reading.relief)
+    assert found[0] is None
+    assert found[1].light_deg.value == pytest.approx(LAMP_DEG, abs=12)
+    assert found[2].strength.value > 1.5 * found[1].strength.value
+    low, high = found[2].strength.measurement
+    assert low < 0.096 < high  # the drawn light's own deviation
+
+
+def test_flat_mottle_shows_no_relief():
+    assert read(draw_stone((150, 150), 0.25, 4).rgb_linear, "stone").relief is None
+
+
+def plateaus():
+    """Knocked-down blobs: flat tops and flat valleys, steep flanks between."""
+    rng = np.random.default_rng(3)
+    field = fractal((360, 360), 0.25, rng, largest_mm=10, slope=3.0)
+    return np.clip(3 * field, -1, 1)
+
+
+def test_lit_and_shaded_flanks_are_one_paint():
+    factor = shade(plateaus(), 0.25, 0.28)
+    paint = lab_to_linear((62.0, 4.0, 12.0)).astype(np.float32)
+    reading = read((paint * factor[..., None]).astype(np.float32), "plaster")
+    assert len(reading.layers) == 1
+
+
+@pytest.mark.parametrize("stretch", [1.0, 2.0])
+def test_clouds_of_one_hue_stay_layers(stretch):
+    rng = np.random.default_rng(5)
+    field = fractal((360, 360), 0.25, rng, largest_mm=10, slope=3.0, stretch=stretch)
+    paint = lab_to_linear((62.0, 4.0, 12.0)).astype(np.float32)
+    factor = np.where(field > 0.7, 1.4, np.where(field < -0.7, 0.7, 1.0))
+    reading = read((paint * factor[..., None]).astype(np.float32), "plaster")
+    assert len(reading.layers) == 3
