@@ -20,6 +20,7 @@ from accuracy.layers import layer_rows
 from accuracy.light import light_rows
 from accuracy.photos import geometry_rows
 from accuracy.rows import Row
+from accuracy.soft_veins import soft_vein_rows
 from accuracy.surfaces import surface_rows
 
 RESULTS = Path(__file__).parent / "results.json"
@@ -36,6 +37,7 @@ def main(arguments: list[str]) -> int:
         *surface_rows(quick),
         *board_rows(quick),
         *layer_rows(quick),
+        *soft_vein_rows(quick),
         *geometry_rows(quick),
         *colour_rows(quick),
         *light_rows(quick),

@@ -158,6 +158,7 @@ def line_evidence(profiles: LineProfiles, tones: np.ndarray) -> list[LineEvidenc
     length = np.bincount(segment, profiles.weight_px)
     width = np.bincount(segment, profiles.weight_px * profiles.width_px) / np.maximum(length, 1e-9)
     slender = (length / np.maximum(width, 1e-9))[segment]
+    peak = peak_cover(bar_of(profiles.width_px, profiles.softness_px)[0])
     evidence = []
     for k in range(len(tones)):
         own = nearest == k
@@ -171,6 +172,7 @@ def line_evidence(profiles: LineProfiles, tones: np.ndarray) -> list[LineEvidenc
                 area_px=float((profiles.weight_px * profiles.width_px)[own].sum()),
                 slenderness=weighted_percentile(slender[own], weight, 0.5),
                 unevenness=float(high / low),
+                peak=weighted_percentile(peak[own], weight, 0.5),
             )
         )
     return evidence

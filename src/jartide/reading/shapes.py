@@ -28,11 +28,13 @@ class LineEvidence:
     area_px : their length times width
     slenderness : median of a line's length over its width
     unevenness : 90th over 10th percentile of width
+    peak : usual cover at their centre, 0..1, by their width and softness
     """
 
     area_px: float
     slenderness: float
     unevenness: float
+    peak: float = 1.0
 
     def likeness(self, layer_area_px: float, shape_slenderness: float = 0.0) -> float:
         """Return how much a layer is made of lines; above 0 it is one of lines.
@@ -71,6 +73,7 @@ class Shapes:
     cuts : (K, K) in -1..1; positive where the first runs on and the second ends, with `met`
     met : (K, K) number of places where both meet with a third
     line_likeness : (K,) how much each is made of lines
+    line_peak : (K,) usual cover at its lines' centres, 0..1
     roundness : (K,) of its pieces, 1 for discs, weighted by area
     piece_px : (K,) usual area of one piece, pixels
     depth_px : (K,) mean distance of its pixels to its edge
@@ -82,6 +85,7 @@ class Shapes:
     cuts: np.ndarray
     met: np.ndarray
     line_likeness: np.ndarray
+    line_peak: np.ndarray
     roundness: np.ndarray
     piece_px: np.ndarray
     depth_px: np.ndarray
@@ -146,6 +150,7 @@ def shapes_of(
             [e.likeness(a, s) for e, a, s in zip(lines, area, slender, strict=True)]
         )
         - 4 * np.log(np.maximum(area / total / lines_most, 1)),
+        line_peak=np.array([e.peak for e in lines]),
         roundness=np.array(roundness),
         piece_px=np.array(piece),
         depth_px=np.array(depth),
