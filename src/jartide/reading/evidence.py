@@ -8,11 +8,11 @@ import numpy as np
 
 from jartide.families import Family
 from jartide.reading.covers import Edges, find_edges
-from jartide.reading.profiles import LineProfiles
+from jartide.reading.profiles import NO_PROFILES, LineProfiles
 from jartide.reading.tones import ColourCells, colour_cells, flatness
 
 # Pixels that are counted for tones; more only cost time.
-_SAMPLE_PX = 120_000
+_SAMPLE_PX = 80_000
 # How much the end of an edge counts as a sign of a tone, beside a pixel in a flat place.
 _END_WEIGHT = 0.35
 
@@ -51,11 +51,13 @@ def gather_evidence(
     rgb_linear: np.ndarray,
     lab: np.ndarray,
     valid: np.ndarray,
-    profiles: LineProfiles,
     family: Family,
     mm_per_px: float | None,
 ) -> Evidence:
-    """Prepare a picture, (H, W, 3) linear light and Lab, for finding layers in it."""
+    """Prepare a picture, (H, W, 3) linear light and Lab, for finding layers in it.
+
+    Its lines are put in when they are measured: that goes on beside.
+    """
     calm = _calmed(lab)
     flat = flatness(calm)
     edges = find_edges(calm, flat)
@@ -70,7 +72,7 @@ def gather_evidence(
         edges=edges,
         sample=sample,
         weight=weight,
-        profiles=profiles,
+        profiles=NO_PROFILES,
         family=family,
         mm_per_px=mm_per_px,
     )

@@ -42,6 +42,18 @@ class LineProfiles:
     own_lab: np.ndarray
 
 
+_NONE = np.zeros(0)
+NO_PROFILES = LineProfiles(
+    lines=CentreLines(**{name: np.zeros(0, int) for name in CentreLines.__slots__}),
+    weight_px=_NONE,
+    width_px=_NONE,
+    softness_px=_NONE,
+    contrast_L=_NONE,
+    centre_lab=np.zeros((0, 3)),
+    own_lab=np.zeros((0, 3)),
+)
+
+
 def measure_profiles(
     rgb_linear: np.ndarray, lines: CentreLines, rng: np.random.Generator
 ) -> LineProfiles:
@@ -84,17 +96,7 @@ def _measure(
     """Measure the points within `reach` px to either side; return, too, which end
     beyond it."""
     if lines.row.size == 0:
-        none = np.zeros(0)
-        empty = LineProfiles(
-            lines=lines,
-            weight_px=none,
-            width_px=none,
-            softness_px=none,
-            contrast_L=none,
-            centre_lab=np.zeros((0, 3)),
-            own_lab=np.zeros((0, 3)),
-        )
-        return empty, np.zeros(0, bool)
+        return NO_PROFILES, np.zeros(0, bool)
     t = np.linspace(-1, 1, _SAMPLES)[None, :] * reach[:, None]
     rgb = _sample(rgb_linear, lines, t)
     value = (rgb @ RGB_TO_XYZ[1]) * lines.sign[:, None]

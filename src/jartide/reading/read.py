@@ -56,8 +56,6 @@ class Basis:
     seed: int
     evidence: Evidence
     centre_lines: CentreLines
-    lay: Lay
-    spectrum: tuple[Measured, ...]
 
 
 def read_picture(
@@ -95,27 +93,27 @@ def find_basis(
         raise ReadingError("error.reading.small", pixels=int(valid.sum()), least=LEAST_PX)
     kind = family_named(family)
     rgb = np.maximum(picture.rgb_linear, 0)
-    lab = linear_to_lab(rgb)
+    lab = _lab_of(rgb)
     light = np.ascontiguousarray(lab[..., 0])
     progress(0.3)
     with ThreadPoolExecutor(1) as pool:
-        # Needs nothing of the layers, so it goes on beside them on the second core.
-        lay = pool.submit(lay_of_picture, light, valid)
-        spectrum = pool.submit(size_spectrum, light, valid, picture.mm_per_px)
+        # Needs nothing of the lines, so it goes on beside them on the second core.
+        gathered = pool.submit(gather_evidence, rgb, lab, valid, kind, picture.mm_per_px)
         centre_lines = find_centre_lines(light, valid)
-        progress(0.7)
+        progress(0.6)
         profiles = measure_profiles(rgb, centre_lines, np.random.default_rng(seed))
-        progress(0.85)
-        evidence = gather_evidence(rgb, lab, valid, profiles, kind, picture.mm_per_px)
-        return Basis(
-            picture=picture,
-            family=family,
-            seed=seed,
-            evidence=evidence,
-            centre_lines=centre_lines,
-            lay=lay.result(),
-            spectrum=spectrum.result(),
-        )
+        evidence = replace(gathered.result(), profiles=profiles)
+    progress(1.0)
+    return Basis(
+        picture=picture, family=family, seed=seed, evidence=evidence, centre_lines=centre_lines
+    )
+
+
+def _lab_of(rgb: np.ndarray) -> np.ndarray:
+    """Lab of linear light, (H, W, 3), half of it on either core."""
+    middle = len(rgb) // 2
+    with ThreadPoolExecutor(2) as pool:
+        return np.concatenate(list(pool.map(linear_to_lab, (rgb[:middle], rgb[middle:]))))
 
 
 def read_basis(
@@ -127,21 +125,22 @@ def read_basis(
     """Return the reading and the map of its layers, as found or as the painter decided them."""
     picture, evidence = basis.picture, basis.evidence
     rgb, valid = evidence.rgb_linear, evidence.valid
-    layers = read_layers(evidence) if choices is None else read_chosen(evidence, choices)
-    progress(0.5)
-    relief = measure_relief(
-        rgb,
-        layers.seen,
-        (layers.flat >= WHOLE_FLATNESS) & layers.valid,
-        picture.mm_per_px,
-    )
-    shown = np.array([layer.shown_lab for layer in layers.layers]).reshape(-1, 3)
-    of_lines = np.array([layer.role in LINE_ROLES for layer in layers.layers], bool)
-    rng = np.random.default_rng([basis.seed, 1])
-    pieces = line_pieces(rgb, basis.centre_lines, evidence.profiles, shown, of_lines, rng)
-    progress(0.8)
     light = np.ascontiguousarray(evidence.lab[..., 0])
-    pattern = _read_pattern(picture, light, valid, pieces, layers, basis.lay, basis.spectrum)
+    with ThreadPoolExecutor(1) as pool:
+        lay = pool.submit(lay_of_picture, light, valid)
+        spectrum = pool.submit(size_spectrum, light, valid, picture.mm_per_px)
+        layers = read_layers(evidence) if choices is None else read_chosen(evidence, choices)
+        progress(0.5)
+        whole = (layers.flat >= WHOLE_FLATNESS) & layers.valid
+        relief = pool.submit(measure_relief, rgb, layers.seen, whole, picture.mm_per_px)
+        shown = np.array([layer.shown_lab for layer in layers.layers]).reshape(-1, 3)
+        of_lines = np.array([layer.role in LINE_ROLES for layer in layers.layers], bool)
+        rng = np.random.default_rng([basis.seed, 1])
+        pieces = line_pieces(rgb, basis.centre_lines, evidence.profiles, shown, of_lines, rng)
+        progress(0.8)
+        pattern = _read_pattern(
+            picture, light, valid, pieces, layers, lay.result(), spectrum.result()
+        )
     if picture.scale_error > 0:
         pattern = with_scale_error(pattern, picture.scale_error)
     unsure = picture.colour_radius()
@@ -171,7 +170,7 @@ def read_basis(
         ),
         sheen=None if picture.sheen is None else picture.sheen.word.value,
         metal=picture.metal,
-        relief=relief,
+        relief=relief.result(),
         zones=tuple(
             zone for given in zones if (zone := _read_zone(basis, layers, given)) is not None
         ),

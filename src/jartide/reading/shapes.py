@@ -8,6 +8,7 @@ a small disc, they share the rest (a T-junction; Nitzberg & Mumford 1990).
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -124,22 +125,15 @@ def shapes_of(
     low, high, rows, columns = _boundary(seen, valid)
     pair = low.astype(int) * count + high
     contact = np.bincount(pair, minlength=count**2).astype(float).reshape(count, count)
-    lean = np.zeros(count**2)
     half = [_half(m) for m in masks]
-    for disc in _DISCS_PX:
-        # Reduced by half: the disc is wide, the share inside it needs no finer grid.
-        shares = np.stack([_disc_share(m, disc / 2) for m in half])
-        at = (
-            np.minimum(rows // 2, shares.shape[1] - 1),
-            np.minimum(columns // 2, shares.shape[2] - 1),
-        )
-        share_low, share_high = shares[low, *at], shares[high, *at]
-        part = share_high / np.maximum(share_low + share_high, 1e-6) - 0.5
-        lean += np.bincount(pair, part, count**2) / len(_DISCS_PX)
-    bulge = (lean / np.maximum(contact.ravel(), 1)).reshape(count, count)
-    contact, bulge = contact + contact.T, bulge - bulge.T
-    cuts, met = _junctions(half)
-    roundness, piece, slender, depth = zip(*(_pieces(m) for m in masks), strict=True)
+    with ThreadPoolExecutor(1) as pool:
+        # Beside the discs, on the second core.
+        cut = pool.map(_pieces, masks)
+        bulge = _bulge(half, pair, (low, high, rows, columns), contact)
+        contact = contact + contact.T
+        cuts, met = _junctions(half)
+        pieces = list(cut)
+    roundness, piece, slender, depth = zip(*pieces, strict=True)
     return Shapes(
         coverage=area / total,
         contact=contact / max(contact.sum() / 2, 1),
@@ -161,7 +155,8 @@ def rim_shapes(seen: np.ndarray, valid: np.ndarray, count: int) -> RimShapes:
     """Return of a label picture what tells rims from layers, without the rest of `shapes_of`."""
     import cv2
 
-    low, high, _, _ = _boundary(seen, valid)
+    # Every second row and column tells the same of edges in half the time.
+    low, high, _, _ = _boundary(seen[::2, ::2], valid[::2, ::2])
     contact = np.bincount(low.astype(int) * count + high, minlength=count**2)
     contact = contact.astype(float).reshape(count, count)
     area = np.bincount(seen[valid], minlength=count).astype(float)
@@ -189,7 +184,7 @@ _OUTSIDE = 255
 def _parting(seen: np.ndarray, count: int) -> np.ndarray:
     """Return how often what lies on both sides of a thin stretch differs, (K,)."""
     differ, same = np.zeros(count), np.zeros(count)
-    for lines in (seen[::2], np.ascontiguousarray(seen[:, ::2].T)):
+    for lines in (seen[::3], np.ascontiguousarray(seen[:, ::3].T)):
         # One long line with a stop after each row.
         stopped = np.pad(lines, ((0, 0), (0, 1)), constant_values=_OUTSIDE).ravel()
         ends = np.flatnonzero(stopped[1:] != stopped[:-1])
@@ -202,6 +197,30 @@ def _parting(seen: np.ndarray, count: int) -> np.ndarray:
         same += np.bincount(label[thin & alike], minlength=count)[:count]
         differ += np.bincount(label[thin & ~alike], minlength=count)[:count]
     return differ / np.maximum(differ + same, 1)
+
+
+def _bulge(
+    half: list[np.ndarray],
+    pair: np.ndarray,
+    boundary: tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray],
+    contact: np.ndarray,
+) -> np.ndarray:
+    """Return how far each layer bulges into each, (K, K); `contact` holds the lower first."""
+    count = len(half)
+    low, high, rows, columns = boundary
+    lean = np.zeros(count**2)
+    for disc in _DISCS_PX:
+        # Reduced by half: the disc is wide, the share inside it needs no finer grid.
+        shares = np.stack([_disc_share(m, disc / 2) for m in half])
+        at = (
+            np.minimum(rows // 2, shares.shape[1] - 1),
+            np.minimum(columns // 2, shares.shape[2] - 1),
+        )
+        share_low, share_high = shares[low, *at], shares[high, *at]
+        part = share_high / np.maximum(share_low + share_high, 1e-6) - 0.5
+        lean += np.bincount(pair, part, count**2) / len(_DISCS_PX)
+    bulge = (lean / np.maximum(contact.ravel(), 1)).reshape(count, count)
+    return bulge - bulge.T
 
 
 def _half(mask: np.ndarray) -> np.ndarray:
