@@ -76,6 +76,9 @@ def main(folder: Path, wanted: list[str]) -> None:
                 window.photos.open_step("card")
             if name == "reading_layer":
                 window.reading._layer_picked(3)
+            if name == "reading_zones":
+                window.reading._zones.click()
+                window.reading._zone_drawn((0.08, 0.1, 0.46, 0.62))
             take(window, folder, name)
 
         shot("jobs", "", "jobs")
@@ -87,6 +90,10 @@ def main(folder: Path, wanted: list[str]) -> None:
             window.document.undo_stack.undo()
         shot("reading", "Bar front", "reading")
         shot("reading_layer", "Bar front", "reading")
+        shot("reading_zones", "Lift lobby", "reading")
+        while window.document.undo_stack.canUndo():
+            window.document.undo_stack.undo()
+        window.reading.escape()
         shot("reading_oak", "Library", "reading")
         shot("boards", "Bar front", "boards")
         shot("boards_night", "Bar front", "boards", "night")

@@ -223,3 +223,13 @@ def test_reading_stops_when_progress_says_so():
     with pytest.raises(Cancelled):
         read_picture(picture_of(np.zeros((200, 200, 3)) + (50, 0, 0)), progress=stop)
     assert seen == sorted(seen)
+
+
+def test_a_gradient_is_few_layers_that_add_up():
+    slope = np.zeros((240, 240, 3))
+    slope[..., 0] = np.linspace(35, 75, 240)[None]
+    reading, layers = read_picture(picture_of(slope))
+    assert 1 <= len(reading.layers) <= 3
+    assert sum(x.coverage.value for x in reading.layers) == pytest.approx(1, abs=1e-6)
+    assert reading.relief is None
+    assert layers.valid.all()

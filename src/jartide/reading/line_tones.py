@@ -22,9 +22,10 @@ _PIXEL_DEPTH_PX = 1.32
 # Share of its edge that it has with each of the two, and how often it parts them.
 _TOUCHES = 0.08
 _PARTING = 0.42
-# How far from its neighbours' own way its a, b may lie; and how much of a slight rim there
-# may be beside each of them.
-_BLED_CHROMA = 3.5
+# How far from its neighbours' own way its a, b may lie, or may where it is rarer than this
+# share; and how much of a slight rim there may be beside each of them.
+_BLED_CHROMA = (3.5, 6.0)
+_RARE = 0.01
 _SLIGHT = 0.75
 
 
@@ -117,7 +118,8 @@ def _is_rim(
     shapes: RimShapes, tones: np.ndarray, colour: np.ndarray, k: int, pair: list[int]
 ) -> bool:
     """Whether a tone, whose pixels show `colour`, is the rim between two others."""
-    bled = _is_bled(colour, tones[pair])
+    reach = _BLED_CHROMA[0] if shapes.coverage[k] >= _RARE else _BLED_CHROMA[1]
+    bled = _is_bled(colour, tones[pair], reach)
     share = shapes.coverage[k] / np.maximum(shapes.coverage[pair], 1e-9)
     as_light = np.abs(colour[0] - tones[pair, 0]) < 3
     if bled and (as_light & (share < _SLIGHT)).any():
@@ -135,7 +137,7 @@ def _is_rim(
     return thinned and shapes.parting[k] > _PARTING
 
 
-def _is_bled(colour: np.ndarray, of: np.ndarray) -> bool:
+def _is_bled(colour: np.ndarray, of: np.ndarray, reach: float) -> bool:
     """Whether a colour's lightness and its a, b each lie between those of tones, (N, 3) Lab."""
     low, high = of[:, 0].min() - 1, of[:, 0].max() + 1
     if not low <= colour[0] <= high:
@@ -146,7 +148,7 @@ def _is_bled(colour: np.ndarray, of: np.ndarray) -> bool:
             way = of[i, 1:] - of[j, 1:]
             place = np.clip((colour[1:] - of[j, 1:]) @ way / max(way @ way, 1e-9), 0, 1)
             away = min(away, float(np.hypot(*(colour[1:] - of[j, 1:] - place * way))))
-    return away < _BLED_CHROMA
+    return away < reach
 
 
 def line_evidence(profiles: LineProfiles, tones: np.ndarray) -> list[LineEvidence]:
