@@ -111,6 +111,11 @@ def rim_of(shapes: RimShapes, tones: np.ndarray, shown: np.ndarray) -> int | Non
             for j in beside:
                 if i < j and _is_rim(shapes, tones, shown[k], int(k), [i, j]):
                     return int(k)
+        # Rare and a pixel deep: where a vein or a speck fades out over its neighbour.
+        if shapes.coverage[k] < _RARE and shapes.depth_px[k] < _PIXEL_DEPTH_PX:
+            others = [tone for j, tone in enumerate(tones) if j != k]
+            if is_thinned(shown[k], others, tones[beside], least=0.05):
+                return int(k)
     return None
 
 
