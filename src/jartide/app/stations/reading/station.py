@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QImage, QResizeEvent
+from PySide6.QtGui import QImage, QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
 from jartide.app.document import Document
@@ -14,23 +14,28 @@ from jartide.app.kit import Kit
 from jartide.app.layer_desk import LayerDesk
 from jartide.app.stations.base import Station
 from jartide.app.stations.reading.layer_panel import LayerPanel
+from jartide.app.stations.reading.views import (
+    busy_words,
+    cover_map,
+    layer_row,
+    lifted,
+    pattern_rows,
+    spread_words,
+)
 from jartide.app.stations.reading.words import relief_words
 from jartide.app.stations.reading.zones_panel import ZonesPanel
 from jartide.app.widgets.buttons import INSET, Button, ChoiceRow
-from jartide.app.widgets.core_list import CoreList, LayerRow
+from jartide.app.widgets.core_list import CoreList
 from jartide.app.widgets.drop_down import DropDown
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.header import StationState
 from jartide.app.widgets.painted import to_image
-from jartide.app.widgets.pattern_view import PatternRows, PatternView
+from jartide.app.widgets.pattern_view import PatternView
 from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
-from jartide.app.words import lay_words, layer_words, pattern_numbers, size_words
 from jartide.families import families
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
-    from jartide.app.work import Analysis
-    from jartide.boards.together import Together
     from jartide.reading.result import Reading
     from jartide.reading.zones import Zone
     from jartide.store.records import Photo
@@ -133,7 +138,7 @@ class ReadingStation(Station):
             self._picked = None
         if self._picked is None:
             self._choice.show_index(_WHOLE)
-        rows = [] if reading is None else [_layer_row(layer, reading) for layer in layers]
+        rows = [] if reading is None else [layer_row(layer, reading) for layer in layers]
         self._core.show_layers(rows, self._picked)
         self._show_surface(target)
         board = self._board_reading()
@@ -144,8 +149,8 @@ class ReadingStation(Station):
             self._lay_over.setText(tr(words, number=number))
         over = board[1] if board is not None and self._lay_over.isChecked() else None
         self._pattern.show_pattern(
-            None if reading is None else _pattern_rows(reading),
-            None if over is None else _pattern_rows(over),
+            None if reading is None else pattern_rows(reading),
+            None if over is None else pattern_rows(over),
         )
         self._family.setCurrentIndex(self._family.findData(self.document.finish.family))
         self.foot_changed.emit()
@@ -181,9 +186,9 @@ class ReadingStation(Station):
         over_key = (id(analysis), self._picked, self._choice.index)
         if self._over is None or self._over[0] != over_key:
             if self._choice.index == _COVER:
-                code = _cover_map(analysis, self._picked)
+                code = cover_map(analysis, self._picked)
             else:
-                code = _lifted(analysis, self._picked, but_one=self._choice.index == _BUT_ONE)
+                code = lifted(analysis, self._picked, but_one=self._choice.index == _BUT_ONE)
             self._over = (over_key, to_image(code))
         self._pane.show_over(self._over[1])
 
@@ -403,7 +408,7 @@ class ReadingStation(Station):
             stop = Action(text=tr("foot.stop"), run=self._stop, primary=True)
             return FootState(
                 text=tr("reading.busy"),
-                note=tr(_busy_words(self._progress)),
+                note=tr(busy_words(self._progress)),
                 progress=self._progress,
                 actions=(stop,),
             )
@@ -435,7 +440,7 @@ class ReadingStation(Station):
         elif not reading.balance_known:
             note = tr("warning.no_neutral")
         elif together is not None and count > 1:
-            note = tr("reading.together", all=count, spread=_spread_words(together))
+            note = tr("reading.together", all=count, spread=spread_words(together))
         else:
             note = relief_words(reading.relief) or tr("reading.pick_hint")
         return FootState(
@@ -492,69 +497,3 @@ class ReadingStation(Station):
         elif self._zones.isChecked():
             heading = tr("zones.open")
         kit.text(x + 24, 17, heading, 20, 700, "ink", _COLUMN - 48)
-
-
-def _busy_words(fraction: float) -> str:
-    """What is being found at this fraction of the work."""
-    if fraction < 0.15:
-        return "reading.busy.prepare"
-    return "reading.busy.lines" if fraction < 0.6 else "reading.busy.layers"
-
-
-def _doubt(layer) -> str:
-    if layer.reader_lab is not None:
-        return ""
-    return tr("reading.by_eye") if layer.lab is None or layer.gamut_edge else ""
-
-
-def _layer_row(layer, reading: Reading) -> LayerRow:
-    from jartide.colour.spaces import srgb_hex
-
-    return LayerRow(
-        name=say(layer.name),
-        colour=QColor(srgb_hex(layer.best_lab or layer.shown_lab)),
-        coverage=layer.coverage.value or 0.0,
-        words=layer_words(layer, reading),
-        doubt=_doubt(layer),
-    )
-
-
-def _pattern_rows(reading: Reading) -> PatternRows:
-    pattern = reading.pattern
-    return PatternRows(
-        lay=pattern.lay,
-        lay_words=lay_words(pattern),
-        spectrum=tuple(m.value for m in pattern.spectrum),
-        size_words=size_words(pattern),
-        numbers=tuple(pattern_numbers(reading)),
-    )
-
-
-def _lifted(analysis: Analysis, number: int, *, but_one: bool):
-    """The surface with one layer alone (or all but it); the rest is a flat grey with a ghost."""
-    import numpy as np
-
-    code, own = analysis.flat.code, analysis.layers.seen == number
-    shown = ~own if but_one else own
-    light = analysis.reading.layers[number].shown_lab[0]
-    # Light behind a dark layer, dark behind a light one.
-    grey = 214 if (light < 55) != but_one else 58
-    ghost = (0.16 * code + 0.84 * grey).astype(np.uint8)
-    return np.where(shown[..., None], code, ghost)
-
-
-def _cover_map(analysis: Analysis, number: int):
-    """How much of each pixel one layer covers: white all of it, black none."""
-    import numpy as np
-
-    from jartide.colour.spaces import encode_srgb
-
-    cover = analysis.layers.covers.of(number) * analysis.layers.valid
-    code = np.rint(encode_srgb(0.02 + 0.88 * cover) * 255).astype(np.uint8)
-    return np.repeat(code[..., None], 3, axis=2)
-
-
-def _spread_words(together: Together) -> str:
-    """How far the photos' colours lie apart, in words."""
-    apart = max((layer.spread_de00 for layer in together.layers), default=0.0)
-    return tr("amount.hair" if apart < 2 else "amount.little" if apart < 5 else "amount.much")
