@@ -413,8 +413,9 @@ class ReadingStation(Station):
                 actions=(stop,),
             )
         again = Action(text=tr("reading.again"), run=self._read_again)
+        others = [again]
         if self.document.finish is not None and self.document.finish.layers is not None:
-            again = Action(text=tr("reading.as_read"), run=self._desk.undo_all)
+            others.insert(0, Action(text=tr("reading.as_read"), run=self._desk.undo_all))
         if reading is None:
             return FootState(
                 text=tr("reading.not_read_yet"),
@@ -444,7 +445,7 @@ class ReadingStation(Station):
         else:
             note = relief_words(reading.relief) or tr("reading.pick_hint")
         return FootState(
-            text=tr("reading.done", count=len(reading.layers)), note=note, actions=(again, go)
+            text=tr("reading.done", count=len(reading.layers)), note=note, actions=(*others, go)
         )
 
     # ---- layout
