@@ -9,7 +9,7 @@ import numpy as np
 from jartide.families import Family
 from jartide.reading.covers import Edges, find_edges
 from jartide.reading.profiles import NO_PROFILES, LineProfiles
-from jartide.reading.tones import ColourCells, colour_cells, flatness
+from jartide.reading.tones import ColourCells, colour_cells, find_tones, flatness
 
 # Pixels that are counted for tones; more only cost time.
 _SAMPLE_PX = 80_000
@@ -30,6 +30,7 @@ class Evidence:
     cells : the calm colours rounded, to seek tones by
     edges : where the edges of mixed pixels lead
     sample, weight : (N, 3) Lab and (N,), the colours that tones are found in
+    tones : (K, 3) Lab, the tones found in them, lines left aside
     profiles : the picture's lines, measured across
     """
 
@@ -42,6 +43,7 @@ class Evidence:
     edges: Edges
     sample: np.ndarray
     weight: np.ndarray
+    tones: np.ndarray
     profiles: LineProfiles
     family: Family
     mm_per_px: float | None
@@ -72,6 +74,7 @@ def gather_evidence(
         edges=edges,
         sample=sample,
         weight=weight,
+        tones=find_tones(sample, weight),
         profiles=NO_PROFILES,
         family=family,
         mm_per_px=mm_per_px,

@@ -25,7 +25,6 @@ from jartide.reading.refit import fitted
 from jartide.reading.relief import shading_of
 from jartide.reading.result import Layer, Role
 from jartide.reading.shapes import RimShapes, Shapes, rim_shapes, shapes_of
-from jartide.reading.tones import find_tones
 from jartide.wording import Message
 
 # What is seen on less than this is no layer.
@@ -58,8 +57,7 @@ class LayerMap:
 def read_layers(evidence: Evidence) -> LayerMap:
     """Return the layers of a picture, as many as its colours and shapes bear out."""
     valid = evidence.valid
-    tones = find_tones(evidence.sample, evidence.weight)
-    tones, whole_tone = with_line_tones(tones, evidence.profiles, float(valid.sum()))
+    tones, whole_tone = with_line_tones(evidence.tones, evidence.profiles, float(valid.sum()))
     covers = _assigned(evidence, tones)
     share = np.bincount(covers.seen[valid], minlength=len(tones)) / valid.sum()
     if (share < LEAST_COVERAGE).any() and len(tones) > 1:

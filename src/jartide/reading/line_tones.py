@@ -29,6 +29,10 @@ _RARE = 0.01
 _SLIGHT = 0.75
 
 
+# Below this cover at their centre, lines' own colour is little more than a guess.
+_LEAST_PEAK = 0.3
+
+
 def with_line_tones(
     tones: np.ndarray, profiles: LineProfiles, area_px: float
 ) -> tuple[np.ndarray, np.ndarray]:
@@ -60,7 +64,7 @@ def with_line_tones(
             more = np.vstack([tones, colour])
             evidence = line_evidence(profiles, more)
             own = evidence[-1]
-            if own.likeness(own.area_px) < 0.2:
+            if own.likeness(own.area_px) < 0.2 or own.peak < _LEAST_PEAK:
                 continue
             stronger = [
                 tone

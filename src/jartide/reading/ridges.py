@@ -147,13 +147,14 @@ def _crests(
     scale = np.zeros(shape, np.uint8)
     for number, c in enumerate(curvatures):
         middle = cv2.addWeighted(c.xx, -sign, c.yy, -sign, 0)  # 2 m, positive for this sign
-        apart = cv2.magnitude(c.xx - c.yy, 2 * c.xy)  # 2 a
-        answer = np.minimum(middle, apart)
+        apart = cv2.magnitude(cv2.subtract(c.xx, c.yy), cv2.add(c.xy, c.xy))  # 2 a
+        answer = cv2.min(middle, apart)
         if c.factor > 1:
             answer = cv2.resize(answer, (shape[1], shape[0]), interpolation=cv2.INTER_CUBIC)
-        better = answer > strength
-        np.copyto(strength, answer, where=better)
-        scale[better] = number
+        better = cv2.compare(answer, strength, cv2.CMP_GT)
+        cv2.copyTo(answer, better, strength)
+        # The numbers rise, so the newest is the largest so far.
+        scale = cv2.max(scale, cv2.bitwise_and(better, number))
     return strength, scale
 
 
@@ -230,7 +231,7 @@ def _crest_pixels(strength, scale, curvatures, sign: int, candidates: np.ndarray
     """Return the candidates, (H, W) uint8, that are strongest across their own line."""
     import cv2
 
-    row, column = np.nonzero(candidates)
+    row, column = np.nonzero(candidates & _higher_than_both_sides(strength))
     angle = np.radians(_across_deg(row, column, scale[row, column], curvatures, sign))
     dx, dy = np.cos(angle), np.sin(angle)
     own = strength[row, column]
@@ -249,6 +250,22 @@ def _crest_pixels(strength, scale, curvatures, sign: int, candidates: np.ndarray
     found = np.zeros(candidates.shape, np.uint8)
     found[row[crest], column[crest]] = 1
     return found
+
+
+def _higher_than_both_sides(strength: np.ndarray) -> np.ndarray:
+    """Tell, (H, W) bool, which pixels stand no lower than two opposite neighbours.
+
+    Every crest does, whatever its direction; the rest need no closer look.
+    """
+    import cv2
+
+    found = np.zeros(strength.shape, np.uint8)
+    for dr, dc in ((0, 1), (1, 0), (1, 1), (1, -1)):
+        pair = np.zeros((3, 3), np.uint8)
+        pair[1 + dr, 1 + dc] = pair[1 - dr, 1 - dc] = 1
+        around = cv2.dilate(strength, pair)
+        found |= cv2.compare(strength, around, cv2.CMP_GE)
+    return found > 0
 
 
 def _chunks(values: np.ndarray, size: int = 30_000) -> list[np.ndarray]:
