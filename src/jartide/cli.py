@@ -51,6 +51,7 @@ def _parser() -> argparse.ArgumentParser:
     read = commands.add_parser("read", help=tr("cli.help.read"))
     _add_photo(read, several=True)
     read.add_argument("--family", metavar="NAME", help=tr("cli.help.family"))
+    read.add_argument("--zones", action="store_true", default=None, help=tr("cli.help.zones"))
     _add_output(read)
     read.set_defaults(run=lambda a: _run(a, _READ_KEYS, _read))
 
@@ -149,7 +150,7 @@ _PHOTO_KEYS = {
     "leave_out": "list of 4",
     "sheen": str,
 }
-_READ_KEYS = {**_PHOTO_KEYS, "photo": "name or names", "family": str}
+_READ_KEYS = {**_PHOTO_KEYS, "photo": "name or names", "family": str, "zones": bool}
 _PREPARE_KEYS = {**_PHOTO_KEYS, "out": str}
 _COMPARE_KEYS = {
     "target": str,
@@ -408,11 +409,17 @@ def _write(path: Path, data: bytes) -> None:
 
 def _reading(options: Options, family: str):
     from jartide.families import family_named
-    from jartide.reading.read import read_picture
+    from jartide.reading.read import find_basis, read_basis
+    from jartide.reading.suggest import suggest_zones
 
-    family_named(family)
+    kind = family_named(family)
     prepared, _ = _prepared(options)
-    return read_picture(prepared.picture, family)[0]
+    basis = find_basis(prepared.picture, family)
+    reading, layers = read_basis(basis)
+    if options.get("zones"):
+        zones = suggest_zones(layers, kind)
+        reading, _ = read_basis(basis, zones=zones) if zones else (reading, layers)
+    return reading
 
 
 def _needed(options: Options, key: str) -> Any:

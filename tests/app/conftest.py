@@ -8,7 +8,8 @@ from PySide6.QtWidgets import QApplication
 
 from jartide.app.document import Document
 from jartide.app.main import make_application
-from jartide.app.widgets.painted import choose_theme
+from jartide.app.theme import DAY
+from jartide.app.widgets.painted import choose_theme, current_theme
 from jartide.app.window import MainWindow
 
 
@@ -21,6 +22,40 @@ def settle(qtbot, window):
     """Wait until no work is under way and its answers are shown."""
     qtbot.waitUntil(lambda: not window.document.runner.busy, timeout=60_000)
     QApplication.instance().processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
+
+
+@pytest.fixture(scope="session")
+def demo_window(qapp, tmp_path_factory):
+    """The demo job in one window for all tests of a worker: opening it takes seconds."""
+    choose_theme("day")
+    document = Document()
+    window = MainWindow(document)
+    window.show()
+    document.open(tmp_path_factory.mktemp("demo") / "workspace", demo=True)
+    while document.workspace is None or document.runner.busy:
+        qapp.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
+    yield window
+    window.close()
+
+
+@pytest.fixture
+def demo(qtbot, demo_window):
+    """The demo job, as it was when it was opened."""
+    window = demo_window
+    stack = window.document.undo_stack
+    while stack.canUndo():
+        stack.undo()
+    stack.clear()
+    settle(qtbot, window)
+    for _ in range(3):
+        window._escape()
+    if current_theme() is not DAY:
+        window.switch_bench()
+    window.resize(1280, 800)
+    window.show_jobs()
+    window.activateWindow()
+    settle(qtbot, window)
+    return window
 
 
 @pytest.fixture

@@ -19,13 +19,6 @@ from jartide.app.widgets.painted import current_theme
 from .conftest import settle
 
 
-@pytest.fixture
-def demo(qtbot, open_window):
-    window = open_window(demo=True)
-    settle(qtbot, window)
-    return window
-
-
 def open_finish(qtbot, window, name, station):
     for _, finishes in window.document.jobs():
         for finish in finishes:
@@ -132,11 +125,12 @@ def test_reading_can_be_stopped(qtbot, demo):
     demo.document.runner.stop_all()
 
 
-def test_night_bench_is_kept(qtbot, demo, open_window, tmp_path):
-    demo.switch_bench()
+def test_night_bench_is_kept(qtbot, open_window):
+    window = open_window()
+    window.switch_bench()
     assert current_theme() is NIGHT
-    demo.close()
-    again = open_window(folder=tmp_path / "workspace")
+    window.close()
+    again = open_window()
     assert current_theme() is NIGHT
     again.switch_bench()
     assert current_theme() is DAY
@@ -217,6 +211,7 @@ def test_reading_boards_can_be_stopped(qtbot, demo):
     assert not document.runner.busy
     assert demo.foot.shown.progress is None
     document.runner.stop_all()
+    document._readings.clear()
 
 
 def starts(display):

@@ -8,17 +8,17 @@ from PySide6.QtGui import QMouseEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from jartide.store.workspace import Workspace
+
 from .conftest import settle
 from .test_demo_window import open_finish
 
 
 @pytest.fixture
-def reading(qtbot, open_window):
+def reading(qtbot, demo):
     """The Reading station of the demo's lift lobby, with everything read."""
-    window = open_window(demo=True)
-    window.resize(1280, 800)
-    open_finish(qtbot, window, "Lift lobby", "reading")
-    return window
+    open_finish(qtbot, demo, "Lift lobby", "reading")
+    return demo
 
 
 def layers(window):
@@ -203,11 +203,15 @@ def test_zones_are_drawn_read_and_removed(qtbot, reading):
     assert station._pattern.isVisible()
 
 
-def test_decisions_are_there_after_a_restart(qtbot, reading, open_window, tmp_path):
+def test_decisions_are_saved_as_they_are_made(qtbot, reading):
     reading.reading._layer_picked(1)
     reading.reading._asked("name", "Fringe")
+    document = reading.document
+    again = Workspace.open(document.workspace.folder)
+    try:
+        saved = next(f for f in again.finishes(document.job().id) if f.id == document.finish.id)
+    finally:
+        again.close()
+    assert saved.layers.layers[1].name == "Fringe"
     settle(qtbot, reading)
-    reading.close()
-    again = open_window(folder=tmp_path / "workspace")
-    open_finish(qtbot, again, "Lift lobby", "reading")
-    assert names(again)[1] == "Fringe"
+    assert names(reading)[1] == "Fringe"

@@ -21,7 +21,6 @@ from jartide.reading.layers import glance_chosen
 from jartide.reading.read import find_basis, read_basis, read_picture
 from jartide.reading.refit import two_tones
 from jartide.reading.result import Role
-from jartide.reading.zones import Zone, ZoneKind, edge_zone, suggest_zones
 
 GROUND, PATCH, SPOT = (40.0, 4.0, 8.0), (62.0, -10.0, 4.0), (82.0, 2.0, 20.0)
 
@@ -170,31 +169,3 @@ def test_soft_covers_add_up_and_share_the_edges(read):
     covers = np.stack([layers.covers.of(k) for k in range(3)])
     assert covers.sum(axis=0) == pytest.approx(1, abs=1e-5)
     assert ((covers > 0.1) & (covers < 0.9)).any()
-
-
-def test_zones_are_read_by_themselves():
-    label = np.zeros((320, 320), int)
-    label[:, 160:] = blots()[:, 160:]
-    picture = picture_of(label, (GROUND, PATCH, SPOT))
-    left = Zone(kind=ZoneKind.FIELD, outlines=(((0.0, 0.0), (0.5, 0.0), (0.5, 1.0), (0.0, 1.0)),))
-    other = Zone(kind=ZoneKind.OTHER, outlines=edge_zone(0.2).outlines, family="stone")
-    reading, _ = read_picture(picture, zones=(left, other))
-    field, edge = reading.zones
-    assert field.share == pytest.approx(0.5, abs=0.01)
-    assert field.coverages[0].value > 0.97
-    assert not field.layers
-    assert edge.family == "stone"
-    assert edge.layers
-
-
-def test_two_halves_and_a_worn_rim_are_suggested_and_clouds_are_not():
-    halves = np.zeros((240, 240), np.uint8)
-    halves[:, 140:] = 1
-    everywhere = np.ones((240, 240), bool)
-    found = suggest_zones(halves, everywhere, 2)
-    assert len(found) == 2
-    assert found[1].mask((240, 240))[:, 150:].all()
-    rim = edge_zone().mask((240, 240)).astype(np.uint8)
-    (worn,) = suggest_zones(rim, everywhere, 2)
-    assert worn.kind is ZoneKind.EDGES
-    assert suggest_zones(blots()[:240, :240].astype(np.uint8), everywhere, 3) == ()

@@ -31,6 +31,8 @@ class Family:
         Roles over the ground as they are usually laid, lowest first.
     light_last : bool
         Whether of two layers of one role the lighter is usually laid later.
+    ridges : "light", "dark" or ""
+        Which tones gather on what stands out; empty where height tells nothing.
     shows : tuple of str
         Blocks of the pattern shown first.
     """
@@ -42,6 +44,7 @@ class Family:
     patches_role: str
     order: tuple[str, ...]
     light_last: bool
+    ridges: str
     shows: tuple[str, ...]
 
 

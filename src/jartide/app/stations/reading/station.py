@@ -293,7 +293,9 @@ class ReadingStation(Station):
             self.document.change(words, [target], [replace(target, zones=zones)])
 
     def _zone_asked(self, what: str) -> None:
-        from jartide.reading.zones import edge_zone, suggest_zones
+        from jartide.families import family_named
+        from jartide.reading.suggest import suggest_zones
+        from jartide.reading.zones import edge_zone
 
         target = self.document.target()
         if target is None:
@@ -308,8 +310,7 @@ class ReadingStation(Station):
         analysis = self.document.analysis(target)
         if analysis is None:
             return
-        layers = analysis.layers
-        found = suggest_zones(layers.seen, layers.valid, len(layers.layers))
+        found = suggest_zones(analysis.layers, family_named(analysis.reading.family))
         if found:
             self._zones_changed((*target.zones, *found), tr("undo.zone_added"))
         else:
