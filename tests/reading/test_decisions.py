@@ -18,7 +18,7 @@ from jartide.reading.decisions import (
     picked,
 )
 from jartide.reading.layers import glance_chosen
-from jartide.reading.read import find_basis, read_basis, read_picture
+from jartide.reading.read import find_basis, read_basis
 from jartide.reading.refit import two_tones
 from jartide.reading.result import Role
 

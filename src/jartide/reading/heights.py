@@ -73,11 +73,11 @@ def _smoothed(
     tone = np.where(valid, tones_L[number], 0).astype(np.float32)
     scale = _LONGER_SIDE_PX / max(tone.shape)
     size = (max(2, round(tone.shape[1] * scale)), max(2, round(tone.shape[0] * scale)))
-    tone = cv2.resize(tone, size, interpolation=cv2.INTER_AREA)
+    small = cv2.resize(tone, size, interpolation=cv2.INTER_AREA)
     part = cv2.resize(valid.astype(np.float32), size, interpolation=cv2.INTER_AREA)
     blur = _BLUR_SHARE * min(size)
     near = cv2.GaussianBlur(part, (0, 0), blur)
-    return cv2.GaussianBlur(tone, (0, 0), blur) / np.maximum(near, 1e-3), part
+    return cv2.GaussianBlur(small, (0, 0), blur) / np.maximum(near, 1e-3), part
 
 
 def _two_heaps(values: np.ndarray) -> tuple[float, float, float]:

@@ -97,9 +97,10 @@ def _measure(
     beyond it."""
     if lines.row.size == 0:
         return NO_PROFILES, np.zeros(0, bool)
-    t = np.linspace(-1, 1, _SAMPLES)[None, :] * reach[:, None]
+    # In single precision throughout: half the time, and no figure moves.
+    t = (np.linspace(-1, 1, _SAMPLES)[None, :] * reach[:, None]).astype(np.float32)
     rgb = _sample(rgb_linear, lines, t)
-    value = (rgb @ RGB_TO_XYZ[1]) * lines.sign[:, None]
+    value = (rgb @ RGB_TO_XYZ[1].astype(np.float32)) * lines.sign[:, None].astype(np.float32)
 
     # The crest may lie beside the skeleton: look for it within the line's own scale.
     near = np.abs(t) <= np.maximum(lines.scale_px, 1.0)[:, None]
@@ -144,12 +145,13 @@ def _sample(rgb: np.ndarray, lines: CentreLines, t: np.ndarray) -> np.ndarray:
     """Return (N, samples, 3) linear light across each point, averaged along the line."""
     import cv2
 
-    angle = np.radians(lines.normal_deg)[:, None]
+    angle = np.radians(lines.normal_deg)[:, None].astype(np.float32)
     dx, dy = np.cos(angle), -np.sin(angle)
+    middle_x = t * dx + lines.column[:, None].astype(np.float32)
+    middle_y = t * dy + lines.row[:, None].astype(np.float32)
     total = np.zeros((*t.shape, 3), np.float32)
     for along in _ALONG_PX:
-        x = (lines.column[:, None] + t * dx - along * dy).astype(np.float32)
-        y = (lines.row[:, None] + t * dy + along * dx).astype(np.float32)
+        x, y = middle_x - np.float32(along) * dy, middle_y + np.float32(along) * dx
         total += cv2.remap(rgb, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     return total / len(_ALONG_PX)
 

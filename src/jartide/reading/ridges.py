@@ -153,8 +153,7 @@ def _crests(
             answer = cv2.resize(answer, (shape[1], shape[0]), interpolation=cv2.INTER_CUBIC)
         better = cv2.compare(answer, strength, cv2.CMP_GT)
         cv2.copyTo(answer, better, strength)
-        # The numbers rise, so the newest is the largest so far.
-        scale = cv2.max(scale, cv2.bitwise_and(better, number))
+        scale = np.where(better, np.uint8(number), scale)
     return strength, scale
 
 
@@ -259,13 +258,13 @@ def _higher_than_both_sides(strength: np.ndarray) -> np.ndarray:
     """
     import cv2
 
-    found = np.zeros(strength.shape, np.uint8)
+    found = np.zeros(strength.shape, bool)
     for dr, dc in ((0, 1), (1, 0), (1, 1), (1, -1)):
         pair = np.zeros((3, 3), np.uint8)
         pair[1 + dr, 1 + dc] = pair[1 - dr, 1 - dc] = 1
         around = cv2.dilate(strength, pair)
-        found |= cv2.compare(strength, around, cv2.CMP_GE)
-    return found > 0
+        found |= strength >= around
+    return found
 
 
 def _chunks(values: np.ndarray, size: int = 30_000) -> list[np.ndarray]:
