@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
@@ -15,11 +16,15 @@ _OVER = 2
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Coat:
-    """One coat that can be seen: its colour where it is whole (else None), and its share."""
+    """One coat that can be seen: its colour where it is whole (else None), and its share.
+
+    `known` says how it was drawn: "kind", and the lines, cells, ways or steps of it.
+    """
 
     lab: tuple[float, float, float] | None
     paint: tuple[float, float, float]
     coverage: float
+    known: dict[str, Any]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -52,11 +57,21 @@ class Canvas:
         self.rng = np.random.default_rng([seed, 991])
         self.shape = (round(height_mm / MM_PER_PX), round(width_mm / MM_PER_PX))
         self._coats: list[tuple[tuple[float, float, float], np.ndarray]] = []
+        self._known: list[tuple[np.ndarray, dict[str, Any]]] = []
 
     def lay(self, lab: tuple[float, float, float], cover: np.ndarray | None = None) -> None:
         """Add a coat; all over without a cover."""
         full = np.ones(self.shape, np.float32)
-        self._coats.append((lab, full if cover is None else cover.astype(np.float32)))
+        self._coats.append((lab, full if cover is None else cover))
+
+    def know(self, cover: np.ndarray, **known: Any) -> np.ndarray:
+        """Remember how a cover was drawn; return it."""
+        self._known.append((cover, known))
+        return cover
+
+    def known_of(self, cover: np.ndarray) -> dict[str, Any]:
+        """Return how a cover was drawn; nothing of one that was not said."""
+        return next((known for own, known in self._known if own is cover), {})
 
     def blank(self) -> np.ndarray:
         """Return an empty sheet to draw a cover on, oversampled."""
@@ -104,7 +119,9 @@ class Canvas:
             if whole.sum() >= 20:
                 middle = np.median(lab_of(rgb[whole]), axis=0)
                 seen_lab = (float(middle[0]), float(middle[1]), float(middle[2]))
-            coat = Coat(lab=seen_lab, paint=lab, coverage=float(own.mean()))
+            coat = Coat(
+                lab=seen_lab, paint=lab, coverage=float(own.mean()), known=self.known_of(cover)
+            )
             found.append((coat, own))
         seen = np.zeros(self.shape, np.uint8)
         for number, (_, own) in enumerate(reversed(found)):

@@ -44,10 +44,13 @@ _ON_DARK = {"rust", "verdigris", "bronze", "brushed"}
 _APART, _APART_NEAR = 7.0, 5.0
 
 
-def draw_stack(family: str, seed: int, size_mm: float = 240.0) -> Stack:
-    """Draw a square stack of a family; the seed chooses colours, number of coats and sizes."""
+def draw_stack(family: str, seed: int, size_mm: float = 240.0, patch: int = 0) -> Stack:
+    """Draw a square stack of a family; the seed chooses colours, number of coats and sizes.
+
+    `patch` draws another piece of the same finish.
+    """
     rng = np.random.default_rng([seed, FAMILIES.index(family)])
-    canvas = Canvas(size_mm, size_mm, 100 * seed + FAMILIES.index(family))
+    canvas = Canvas(size_mm, size_mm, 100 * seed + FAMILIES.index(family) + 10_000 * patch)
     coats = 1 + int(rng.integers(1, 6))
     size = rng.uniform(0.8, 1.3)
     covers = _covers(family, canvas, size, rng)[: coats - 1]
@@ -98,7 +101,8 @@ def _covers(family: str, canvas: Canvas, size: float, rng: np.random.Generator) 
             dashes(canvas, 0.05, 1.6, 24, way),
         ]
     if family == "crackle":
-        cells = 1 - cuts(canvas, 15 * size, 1.8)
+        net = cuts(canvas, 15 * size, 1.8)
+        cells = canvas.know(1 - net, **canvas.known_of(net))
         return [
             cells,
             cells * dabs(canvas, 20 * size, 0.2, 1.0),

@@ -20,7 +20,7 @@ def dabs(
             radius = size_mm / 2 * rng.uniform(0.55, 1.15) * rng.uniform(0.7, 1.1, 26)
             outline = np.column_stack([np.cos(angles), np.sin(angles) * stretch])
             canvas.polygon(sheet, centre + outline * radius[:, None])
-    return canvas.cover(sheet, soft_mm)
+    return canvas.know(canvas.cover(sheet, soft_mm), kind="patch", soft_mm=soft_mm)
 
 
 def veins(
@@ -28,6 +28,7 @@ def veins(
 ) -> np.ndarray:
     """Broken lines that run across the sheet in straight steps."""
     rng, sheet = canvas.rng, canvas.blank()
+    drawn = []
     for _ in range(count):
         at = rng.uniform((0, 0), (canvas.width, canvas.height))
         heading = np.radians(direction_deg + rng.normal(0, 12))
@@ -39,7 +40,8 @@ def veins(
         path = np.column_stack([np.interp(fine, np.arange(len(path)), path[:, i]) for i in (0, 1)])
         width = width_mm * np.exp(0.25 * np.interp(fine, np.arange(46), rng.standard_normal(46)))
         canvas.ruled(sheet, path, width)
-    return canvas.cover(sheet, soft_mm)
+        drawn.append((path, width))
+    return canvas.know(canvas.cover(sheet, soft_mm), kind="line", lines=drawn, soft_mm=soft_mm)
 
 
 def specks(canvas: Canvas, per_dm2: float, diameter_mm: float) -> np.ndarray:
@@ -51,7 +53,7 @@ def specks(canvas: Canvas, per_dm2: float, diameter_mm: float) -> np.ndarray:
         radius = diameter_mm / 2 * rng.lognormal(0, 0.3)
         circle = np.column_stack([np.cos(angles), np.sin(angles) * rng.uniform(0.75, 1)])
         canvas.polygon(sheet, centre + radius * circle)
-    return canvas.cover(sheet)
+    return canvas.know(canvas.cover(sheet), kind="speck")
 
 
 def cuts(canvas: Canvas, cell_mm: float, crack_mm: float) -> np.ndarray:
@@ -60,13 +62,17 @@ def cuts(canvas: Canvas, cell_mm: float, crack_mm: float) -> np.ndarray:
     sheet = canvas.blank()
     whole = np.array([[0, 0], [canvas.width, 0], [canvas.width, canvas.height], [0, canvas.height]])
     pieces = [whole.astype(float)]
+    cells, widths = [], []
     while pieces:
         piece = pieces.pop()
         centre = piece.mean(axis=0)
         x, y = piece[:, 0], piece[:, 1]
         area = 0.5 * abs(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))
         if area < cell_mm**2 * rng.uniform(0.7, 1.6):
-            canvas.polygon(sheet, _shrunk(piece, crack_mm * rng.uniform(0.4, 0.65)))
+            half = crack_mm * rng.uniform(0.4, 0.65)
+            canvas.polygon(sheet, _shrunk(piece, half))
+            cells.append(piece)
+            widths.append(2 * half)
             continue
         spread = np.linalg.eigh(np.cov((piece - centre).T))[1][:, 1]
         # Across its longer side, a little askew.
@@ -74,7 +80,7 @@ def cuts(canvas: Canvas, cell_mm: float, crack_mm: float) -> np.ndarray:
         normal = spread @ np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
         through = centre + rng.normal(0, 0.08, 2) * cell_mm
         pieces += [_side(piece, through, normal), _side(piece, through, -normal)]
-    return 1 - canvas.cover(sheet)
+    return canvas.know(1 - canvas.cover(sheet), kind="net", cells=cells, widths=widths)
 
 
 def _side(piece: np.ndarray, through: np.ndarray, normal: np.ndarray) -> np.ndarray:
@@ -115,7 +121,7 @@ def threads(canvas: Canvas, per_cm: float, share: float, upright: bool) -> np.nd
         points = np.column_stack([waver, along] if upright else [along, waver])
         width = step * share * np.exp(0.15 * rng.standard_normal(along.size))
         canvas.ruled(sheet, points, np.maximum(width, 0.2))
-    return canvas.cover(sheet, 0.3)
+    return canvas.know(canvas.cover(sheet, 0.3), kind="thread", per_cm=per_cm, upright=upright)
 
 
 def bands(canvas: Canvas, spacing_mm: float, share: float, soft_mm: float) -> np.ndarray:
@@ -123,13 +129,14 @@ def bands(canvas: Canvas, spacing_mm: float, share: float, soft_mm: float) -> np
     rng, sheet = canvas.rng, canvas.blank()
     along = np.arange(-5, canvas.height + 5, 5.0)
     together = np.cumsum(rng.normal(0, 0.5, along.size))
-    place = -10.0
+    place, drawn = -10.0, []
     while place < canvas.width + 10:
         place += spacing_mm * rng.uniform(0.6, 1.5)
         own = place + together + np.cumsum(rng.normal(0, 0.12, along.size))
         width = spacing_mm * share * rng.uniform(0.7, 1.3) * np.ones(along.size)
         canvas.ruled(sheet, np.column_stack([own, along]), width)
-    return canvas.cover(sheet, soft_mm)
+        drawn.append((np.column_stack([own, along]), width))
+    return canvas.know(canvas.cover(sheet, soft_mm), kind="grain", lines=drawn)
 
 
 def dashes(
@@ -144,4 +151,4 @@ def dashes(
         t = np.linspace(-1, 1, 9)
         path = at + np.outer(t * reach, [np.cos(heading), -np.sin(heading)])
         canvas.ruled(sheet, path, width_mm * rng.lognormal(0, 0.2) * (1.05 - t**4))
-    return canvas.cover(sheet, 0.15)
+    return canvas.know(canvas.cover(sheet, 0.15), kind="dash", deg=direction_deg % 180)

@@ -38,6 +38,7 @@ if TYPE_CHECKING:
     from jartide.photo.load import Photo as LoadedPhoto
     from jartide.photo.settings import PhotoSettings
     from jartide.reading.decisions import LayerChoices
+    from jartide.reading.places import Places
     from jartide.reading.read import Basis
     from jartide.reading.result import Reading
     from jartide.store.records import Board, Finish, Job, Photo, Record, Surface
@@ -347,6 +348,20 @@ class Document(QObject):
     def basis(self, photo: Photo) -> Basis | None:
         """Return what a photo's layers can be fitted again from, while it is at hand."""
         return self._bases.get((photo.sha256, photo.settings, self._finish_of(photo).family))
+
+    def want_places(self, photo: Photo, path: str, show: Callable[[Places], None]) -> None:
+        """Find where a measure was taken on a photo; `show` is called with it."""
+        analysis, reading = self.analysis(photo), self.reading(photo)
+        basis = self.basis(photo)
+        if analysis is None or reading is None or basis is None:
+            return
+
+        def work(progress: Callable[[float], None]) -> Places:
+            from jartide.reading.places import places_of
+
+            return places_of(path, basis, reading, analysis.layers)
+
+        self.runner.start("places", work, returned=show, failed=self._say, first=True)
 
     def decide_layers(self, choices: LayerChoices | None, text: str) -> None:
         """Change what is decided of the target's layers; the rest is fitted again at once."""

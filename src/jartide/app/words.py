@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
-from jartide.families import family_named
 from jartide.wording import tr
 
 if TYPE_CHECKING:
-    from jartide.reading.result import Layer, Pattern, Reading
-
-Number = float | None
+    from jartide.reading.pattern import Pattern
+    from jartide.reading.result import Layer, Reading
 
 
 def mm_words(value: float) -> str:
@@ -49,34 +46,13 @@ def lay_words(pattern: Pattern) -> str:
 
 def size_words(pattern: Pattern) -> str:
     """Return which neighbouring sizes hold most of the pattern."""
-    from jartide.reading.result import SIZES_MM
+    from jartide.reading.pattern import SIZES_MM
 
     shares = [m.value or 0.0 for m in pattern.spectrum]
     if max(shares) <= 0:
         return tr("size.none")
     best = max(range(len(shares) - 1), key=lambda i: shares[i] + shares[i + 1])
     return tr("size.most", low=SIZES_MM[best], high=SIZES_MM[best + 1])
-
-
-def pattern_numbers(reading: Reading) -> Iterator[tuple[str, str]]:
-    """Yield the numbers worth a row, as (name, value)."""
-    lines, pattern = reading.pattern.lines, reading.pattern
-    line = tr(f"line.{family_named(reading.family).lines_role}")
-    if lines is not None:
-        yield tr("number.contrast", line=line), _plain(lines.contrast_L.value)
-        yield tr("number.width", line=line), _mm(lines.width_mm.median.value)
-        yield tr("number.widest", line=line), _mm(lines.width_mm.p90.value)
-        density = lines.length_mm_per_cm2.value
-        yield (
-            tr("number.density", line=line),
-            "–" if density is None else tr("unit.density", value=f"{density:.1f}"),
-        )
-    else:
-        strength = pattern.directionality.value
-        yield tr("number.mottle"), _mm(pattern.correlation_mm.value)
-        yield tr("number.spread"), _degrees(pattern.direction_spread_deg.value)
-        if strength is not None:
-            yield tr("number.strength"), percent_words(strength)
 
 
 def quantity_words(quantity: str, value: object) -> str:
@@ -88,19 +64,12 @@ def quantity_words(quantity: str, value: object) -> str:
     if quantity.endswith("_mm"):
         return mm_words(float(value))
     if quantity.endswith("_deg"):
-        return _degrees(float(value))
+        return degrees_words(float(value))
     if quantity.endswith("per_cm2"):
         return f"{value:.1f}"
     return f"{value:.0f}"
 
 
-def _mm(value: Number) -> str:
-    return "–" if value is None else mm_words(value)
-
-
-def _plain(value: Number) -> str:
-    return "–" if value is None else f"{value:.0f}"
-
-
-def _degrees(value: Number) -> str:
-    return "–" if value is None else f"{value:.0f}°"
+def degrees_words(value: float) -> str:
+    """Return whole degrees."""
+    return f"{value:.0f}°"

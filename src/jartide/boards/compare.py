@@ -22,7 +22,8 @@ from jartide.colour.difference import delta_e_2000
 from jartide.errors import ReadingError
 from jartide.families import family_named
 from jartide.reading.measured import Measured
-from jartide.reading.result import LINE_ROLES, Layer, Lines, Reading
+from jartide.reading.pattern import Lines
+from jartide.reading.result import LINE_ROLES, Layer, Reading
 from jartide.wording import Message
 
 VIEWING_M = (0.3, 0.5, 0.7, 1.0, 1.4, 2.0, 2.8, 4.0, 5.6, 8.0)
@@ -410,7 +411,8 @@ def _half(value: Measured) -> float:
     halves = [(high - low) / 2 for low, high in filter(None, (value.measurement, value.sampling))]
     # An interval cut off at zero is one-sided: take the longer side.
     if value.sampling is not None and value.value is not None:
-        halves[-1] = max(halves[-1], value.sampling[1] - value.value)
+        # It holds another patch, so it has both patches' straying in it: one of two is mine.
+        halves[-1] = max(halves[-1], value.sampling[1] - value.value) / np.sqrt(2)
     return float(np.sqrt(sum(half**2 for half in halves)))
 
 

@@ -21,7 +21,8 @@ from jartide.boards.match import LayerMatch, match_layers
 from jartide.colour.difference import delta_e_2000
 from jartide.errors import ReadingError
 from jartide.reading.measured import LEVEL, Measured, unknown, weighted_percentile
-from jartide.reading.result import Layer, Lines, Reading
+from jartide.reading.pattern import Lines
+from jartide.reading.result import Layer, Reading
 from jartide.wording import Message
 
 MOST_PHOTOS = 20

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from jartide.reading.measured import Measured, jackknife_half_width, measured, tile_of, unknown
-from jartide.reading.result import LAY_BINS
+from jartide.reading.pattern import LAY_BINS
 
 # Below this the lay is too weak to name: an even mottle of this many tiles reaches it by chance.
 LEAST_DIRECTIONALITY = 0.06
@@ -20,14 +20,19 @@ LARGEST_HALF_WIDTH_DEG = 22.0
 _SCALES_PX = (1.5, 3.0, 6.0)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Lay:
-    """Mean direction, spread, strength (0..1) and the share of each 6 degrees."""
+    """Mean direction, spread, strength (0..1) and the share of each 6 degrees.
+
+    `angle_deg` and `weight`, (N,), are what it was told from.
+    """
 
     direction_deg: Measured
     spread_deg: Measured
     directionality: Measured
     shares: tuple[float, ...]
+    angle_deg: np.ndarray
+    weight: np.ndarray
 
 
 def axial_mean(angle_deg: np.ndarray, weight: np.ndarray) -> tuple[float, float]:
@@ -75,12 +80,16 @@ def lay_of_samples(
             spread_deg=unknown("reason.no_lay"),
             directionality=strength,
             shares=shares,
+            angle_deg=angle_deg,
+            weight=weight,
         )
     return Lay(
         direction_deg=measured(direction, own_half_deg, half, least=None),
         spread_deg=measured(axial_spread(resultant), 2 * own_half_deg, spread_half),
         directionality=strength,
         shares=shares,
+        angle_deg=angle_deg,
+        weight=weight,
     )
 
 
@@ -122,7 +131,12 @@ def lay_of_picture(light: np.ndarray, valid: np.ndarray) -> Lay:
     if not angles:
         none = unknown("reason.too_small")
         return Lay(
-            direction_deg=none, spread_deg=none, directionality=none, shares=(0.0,) * LAY_BINS
+            direction_deg=none,
+            spread_deg=none,
+            directionality=none,
+            shares=(0.0,) * LAY_BINS,
+            angle_deg=np.zeros(0),
+            weight=np.zeros(0),
         )
     return _lay_of_sums(np.concatenate(angles), np.concatenate(weights), np.concatenate(tiles))
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from jartide.reading.blur import bar_of, picture_blur_px, without_blur
+from jartide.reading.crossings import evenness, spacing_px, walk_across
 from jartide.reading.direction import lay_of_samples
 from jartide.reading.measured import (
     Measured,
@@ -17,15 +18,22 @@ from jartide.reading.measured import (
     unknown,
     weighted_percentile,
 )
+from jartide.reading.pattern import Lines, Polarity, Spread
+from jartide.reading.peaks import direction_peaks
 from jartide.reading.profiles import LineProfiles, measure_profiles
-from jartide.reading.result import Lines, Polarity, Spread
+from jartide.reading.result import LINE_ROLES, Layer, Role
 from jartide.reading.ridges import CentreLines
+from jartide.reading.skeletons import forks, skeleton_of, with_missed
 from jartide.reading.tones import nearest_tone
+from jartide.reading.trust import judged
+from jartide.reading.wander import tortuosity
 
 # Fewer measured points than this, and nothing is said of lines.
 LEAST_POINTS = 40
 # A line narrower than this many pixels has a width that is mostly blur.
 LEAST_WIDTH_PX = 1.6
+# Lines so sparse that each of them counts.
+_THIN = (Role.VEIN, Role.CRACK)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -38,30 +46,38 @@ class LinePieces:
     layer : (N,) number of the layer each pixel's stretch belongs to
     profiles : LineProfiles, measured on some of those pixels
     profile_layer : (M,) the same for each profile
+    fork_row, fork_column, fork_layer : (J,) where lines fork or cross, and of which layer;
+        -1 for all layers of lines together, by `fork_sign` +1 for light ones
     """
 
     lines: CentreLines
     layer: np.ndarray
     profiles: LineProfiles
     profile_layer: np.ndarray
+    fork_row: np.ndarray
+    fork_column: np.ndarray
+    fork_layer: np.ndarray
+    fork_sign: np.ndarray
 
 
 def line_pieces(
     rgb_linear: np.ndarray,
     centre_lines: CentreLines,
     sample: LineProfiles,
-    shown_lab: np.ndarray,
-    is_line_layer: np.ndarray,
+    layers: Sequence[Layer],
+    seen: np.ndarray,
     rng: np.random.Generator,
 ) -> LinePieces:
     """Sort out the stretches that are lines, and measure them again, all of them.
 
     A stretch is judged as a whole, by the colours of the `sample` profiles on
-    it: a vein that fades on its way is still that vein.
+    it: a vein that fades on its way is still that vein. Stretches too faint for a
+    crest are taken from what is `seen` of the veins and cracks, (H, W).
     """
+    shown_lab = np.array([layer.shown_lab for layer in layers]).reshape(-1, 3)
+    is_line_layer = np.array([layer.role in LINE_ROLES for layer in layers], bool)
     count = int(centre_lines.piece.max(initial=0)) + 1
-    layers = len(shown_lab)
-    votes = np.zeros((count, layers))
+    votes = np.zeros((count, len(layers)))
     if sample.width_px.size:
         nearest = nearest_tone(sample.own_lab, shown_lab)
         np.add.at(votes, (sample.lines.piece, nearest), sample.weight_px)
@@ -71,15 +87,51 @@ def line_pieces(
     chosen |= _fading(centre_lines, sample, chosen)
     layer_of_piece = of_lines.argmax(axis=1)
     lines = centre_lines.kept(chosen[centre_lines.piece])
+    owner = layer_of_piece[lines.piece]
+    thin = [n for n, layer in enumerate(layers) if layer.role in _THIN]
+    signs = {n: 1 if (layers[n].contrast_L or 0) >= 0 else -1 for n in thin}
+    skeletons = [(*skeleton_of(seen == n), signs[n]) for n in thin]
+    lines, more = with_missed(lines, skeletons)
+    owner = np.concatenate([owner, np.array(thin, int)[more]]) if more.size else owner
+    of_piece = np.zeros(int(lines.piece.max(initial=0)) + 1, int)
+    of_piece[lines.piece] = owner
     # At the picture's border a line is cut, and what can be seen of it misleads.
     inner = lines.kept(lines.is_inner(rgb_linear.shape))
     profiles = _standing_for_all(measure_profiles(rgb_linear, inner, rng), lines)
     return LinePieces(
         lines=lines,
-        layer=layer_of_piece[lines.piece],
+        layer=owner,
         profiles=profiles,
-        profile_layer=layer_of_piece[profiles.lines.piece],
+        profile_layer=of_piece[profiles.lines.piece],
+        **_forks(seen, thin, signs, skeletons),
     )
+
+
+def _forks(
+    seen: np.ndarray,
+    thin: list[int],
+    signs: dict[int, int],
+    skeletons: list[tuple[np.ndarray, np.ndarray, int]],
+) -> dict[str, np.ndarray]:
+    """Return where lines of each layer fork, and where all of one polarity do."""
+    found: list[tuple[np.ndarray, np.ndarray, int, int]] = []
+    for n, (skeleton, half, sign) in zip(thin, skeletons, strict=True):
+        found.append((*forks(skeleton, half), n, sign))
+    for sign in (1, -1):
+        together = [n for n in thin if signs[n] == sign]
+        if len(together) == 1:
+            alone = next(f for f in found if f[2] == together[0])
+            found.append((alone[0], alone[1], -1, sign))
+        elif together:
+            found.append((*forks(*skeleton_of(np.isin(seen, together))), -1, sign))
+    sizes = [len(f[0]) for f in found]
+    none = np.zeros(0)
+    return {
+        "fork_row": np.concatenate([none, *(f[0] for f in found)]),
+        "fork_column": np.concatenate([none, *(f[1] for f in found)]),
+        "fork_layer": np.repeat([f[2] for f in found], sizes).astype(int),
+        "fork_sign": np.repeat([f[3] for f in found], sizes).astype(int),
+    }
 
 
 def _standing_for_all(profiles: LineProfiles, lines: CentreLines) -> LineProfiles:
@@ -130,15 +182,16 @@ def _fading(lines: CentreLines, sample: LineProfiles, chosen: np.ndarray) -> np.
 def measure_lines(
     pieces: LinePieces,
     layer: int | None,
-    area_px: int,
-    shape: tuple[int, int],
+    valid: np.ndarray,
     mm_per_px: float | None,
     reduced: float,
 ) -> Lines | None:
     """Return the measures of all lines, or of those of one layer; None when there are none.
 
-    Only lines of the commoner polarity, by length, are measured.
+    Only lines of the commoner polarity, by length, are measured. `valid`, (H, W), is
+    what was read.
     """
+    shape, area_px = valid.shape, int(valid.sum())
     lines, profiles = pieces.lines, pieces.profiles
     if layer is not None:
         lines = lines.kept(pieces.layer == layer)
@@ -165,9 +218,13 @@ def measure_lines(
         lines.normal_deg[inner] + 90, lines.step_px[inner], line_tiles[inner], own_half_deg=0.8
     )
     contrast = profiles.contrast_L[use]
+    usual_px = weighted_percentile(shown_width, weight, 0.5)
+    spacing, even = _across(lines, lay.direction_deg.value, valid, mm_per_px)
     return Lines(
         width_mm=_width_spread((width_low, width, width_high), weight, tiles, mm_per_px),
         length_mm_per_cm2=_density(lines.step_px, line_tiles, area_px, mm_per_px),
+        width_variation=_along(width, profiles.lines.piece[use], tiles),
+        halo_mm=_halo(profiles.halo_px[use], weight, tiles, mm_per_px),
         softness_mm=_length_measure(
             [weighted_percentile(s, weight, 0.5) for s in (soft_low, softness, soft_high)],
             0.10,
@@ -184,10 +241,126 @@ def measure_lines(
                 tiles, lambda keep: float(np.average(contrast[keep], weights=weight[keep]))
             ),
         ),
+        contrast_spread_L=judged(
+            "lines.contrast_spread_L",
+            _deviation(contrast, weight),
+            jackknife_half_width(tiles, lambda keep: _deviation(contrast[keep], weight[keep])),
+        ),
         polarity=Polarity.LIGHTER if lighter else Polarity.DARKER,
         direction_deg=lay.direction_deg,
         direction_spread_deg=lay.spread_deg,
+        directions=direction_peaks(lines.normal_deg[inner] + 90, lines.step_px[inner]),
+        spacing_mm=spacing,
+        spacing_evenness=even,
+        junctions_per_dm2=_junctions(pieces, layer, sign, shape, area_px, mm_per_px),
+        tortuosity=_tortuosity(lines, shape, usual_px),
     )
+
+
+def _deviation(values: np.ndarray, weight: np.ndarray) -> float:
+    """Weighted standard deviation."""
+    mean = np.average(values, weights=weight)
+    return float(np.sqrt(np.average((values - mean) ** 2, weights=weight)))
+
+
+# Stretches with fewer profiles than this say nothing of how width varies along them.
+_LEAST_IN_PIECE = 4
+
+
+def _along(width: np.ndarray, piece: np.ndarray, tiles: np.ndarray) -> Measured:
+    """Return the standard deviation of ln width along one line, pooled over all."""
+    value = np.log(np.maximum(width, 0.1))
+    count = np.bincount(piece)
+    mean = np.bincount(piece, value) / np.maximum(count, 1)
+    use = count[piece] >= _LEAST_IN_PIECE
+    if use.sum() < LEAST_POINTS:
+        return unknown("reason.few_lines")
+    # Each stretch gives one of its freedoms to its own mean.
+    square = ((value - mean[piece]) ** 2 * count[piece] / np.maximum(count[piece] - 1, 1))[use]
+    own = tiles[use]
+    return judged(
+        "lines.width_variation",
+        float(np.sqrt(square.mean())),
+        jackknife_half_width(own, lambda keep: float(np.sqrt(square[keep].mean()))),
+    )
+
+
+def _halo(
+    halo_px: np.ndarray, weight: np.ndarray, tiles: np.ndarray, mm_per_px: float | None
+) -> Measured:
+    if mm_per_px is None:
+        return unknown("reason.no_scale")
+    scaled = halo_px * mm_per_px
+    return judged(
+        "lines.halo_mm",
+        weighted_percentile(scaled, weight, 0.5),
+        jackknife_half_width(
+            tiles, lambda keep: weighted_percentile(scaled[keep], weight[keep], 0.5)
+        ),
+    )
+
+
+def _across(
+    lines: CentreLines, direction_deg: float | None, valid: np.ndarray, mm_per_px: float | None
+) -> tuple[Measured, Measured]:
+    """Return the mean distance between lines across their direction, and its evenness."""
+    if mm_per_px is None:
+        return unknown("reason.no_scale"), unknown("reason.no_scale")
+    # A net without a direction is crossed level and upright.
+    ways = (0.0, 90.0) if direction_deg is None else (direction_deg,)
+    walks = [walk_across(lines.row, lines.column, way, valid) for way in ways]
+    crossed = np.zeros(16)
+    walked = np.zeros(16)
+    nearest, at = [], []
+    for walk in walks:
+        tiles = tile_of(walk.row, walk.column, valid.shape)
+        crossed += np.bincount(tiles, minlength=16)
+        walked += np.bincount(tile_of(walk.walk_row, walk.walk_column, valid.shape), minlength=16)
+        nearest.append(walk.nearest_px)
+        at.append(tiles)
+    if crossed.sum() < LEAST_POINTS / 2:
+        return unknown("reason.few_lines"), unknown("reason.few_lines")
+    mean = spacing_px(crossed, walked)
+    every = np.arange(16)
+    half = jackknife_half_width(every, lambda keep: spacing_px(crossed[keep], walked[keep]))
+    spacing = judged("lines.spacing_mm", mean * mm_per_px, half * mm_per_px)
+    near, tiles = np.concatenate(nearest), np.concatenate(at)
+    even = evenness(near, mean)
+    if not np.isfinite(even):
+        return spacing, unknown("reason.few_lines")
+    half = jackknife_half_width(tiles, lambda keep: _or(evenness(near[keep], mean), even))
+    return spacing, judged("lines.spacing_evenness", even, half)
+
+
+def _or(value: float, other: float) -> float:
+    return value if np.isfinite(value) else other
+
+
+def _junctions(
+    pieces: LinePieces,
+    layer: int | None,
+    sign: int,
+    shape: tuple[int, ...],
+    area_px: int,
+    mm_per_px: float | None,
+) -> Measured:
+    if mm_per_px is None:
+        return unknown("reason.no_scale")
+    use = (pieces.fork_sign == sign) & (pieces.fork_layer == (-1 if layer is None else layer))
+    rows, columns = pieces.fork_row[use], pieces.fork_column[use]
+    per_dm2 = 1e4 / (area_px * mm_per_px**2)
+    counts = np.bincount(tile_of(rows, columns, (shape[0], shape[1])), minlength=16).astype(float)
+    half = jackknife_half_width(np.arange(16), lambda keep: 16 * float(counts[keep].mean()))
+    return judged("lines.junctions_per_dm2", len(rows) * per_dm2, half * per_dm2)
+
+
+def _tortuosity(lines: CentreLines, shape: tuple[int, int], width_px: float) -> Measured:
+    ratio, rows, columns = tortuosity(lines, width_px)
+    if ratio.size < 12:
+        return unknown("reason.few_lines")
+    tiles = tile_of(rows, columns, shape)
+    half = jackknife_half_width(tiles, lambda keep: float(ratio[keep].mean()))
+    return judged("lines.tortuosity", float(ratio.mean()), half, least=1.0)
 
 
 def _width_spread(

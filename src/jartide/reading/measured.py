@@ -62,13 +62,22 @@ def tile_of(rows: np.ndarray, columns: np.ndarray, shape: tuple[int, int]) -> np
     return row * TILES_PER_SIDE + column
 
 
+def count_by_tile(mask: np.ndarray) -> np.ndarray:
+    """Return how many pixels of a mask, (H, W) bool, lie in each tile, (16,)."""
+    rows, columns = np.nonzero(mask)
+    return np.bincount(tile_of(rows, columns, mask.shape), minlength=TILES_PER_SIDE**2).astype(
+        float
+    )
+
+
 def jackknife_half_width(
     tiles: np.ndarray, statistic: Callable[[np.ndarray], float], period: float | None = None
 ) -> float:
-    """Return half of the 90 % interval of a statistic between patches like this one.
+    """Return half of the 90 % interval of a statistic for another patch like this one.
 
     Delete-one-tile jackknife with Student's t for the number of tiles in use
-    (Tukey 1958; Miller 1974). Neighbouring tiles share clouds, so for patterns
+    (Tukey 1958; Miller 1974), times the root of two: this patch strays from the
+    finish as far as the other does. Neighbouring tiles share clouds, so for patterns
     larger than a tile this is too narrow; such sizes are refused elsewhere.
 
     Parameters
@@ -84,7 +93,7 @@ def jackknife_half_width(
     if period is not None:
         left_out = (left_out - left_out[0] + period / 2) % period - period / 2
     spread = (used.size - 1) / used.size * np.sum((left_out - left_out.mean()) ** 2)
-    return float(student.ppf(0.5 + LEVEL / 2, used.size - 1) * np.sqrt(spread))
+    return float(student.ppf(0.5 + LEVEL / 2, used.size - 1) * np.sqrt(2 * spread))
 
 
 def weighted_percentile(values: np.ndarray, weights: np.ndarray, share: float) -> float:

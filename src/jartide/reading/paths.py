@@ -7,7 +7,7 @@ from dataclasses import fields, is_dataclass, replace
 from typing import TypeVar
 
 from jartide.reading.measured import Measured
-from jartide.reading.result import SIZES_MM, Lines
+from jartide.reading.pattern import SIZES_MM, Lines, Patches
 
 _T = TypeVar("_T")
 
@@ -47,7 +47,7 @@ def measured_values(record: object, path: str) -> Iterator[tuple[str, Measured]]
         yield path, record
     elif isinstance(record, tuple):
         for number, item in enumerate(record):
-            if isinstance(item, tuple) and len(item) == 2 and isinstance(item[1], Lines):
+            if isinstance(item, tuple) and len(item) == 2 and isinstance(item[1], Lines | Patches):
                 yield from measured_values(item[1], f"{path}.{item[0]}")
             elif isinstance(item, Measured):
                 yield f"{path}.{SIZES_MM[number]}", item
@@ -55,5 +55,5 @@ def measured_values(record: object, path: str) -> Iterator[tuple[str, Measured]]
                 yield from measured_values(item, f"{path}[{number}]")
     elif is_dataclass(record):
         for field in fields(record):
-            name = "lines.by_layer" if field.name == "lines_by_layer" else field.name
+            name = field.name.replace("_by_layer", ".by_layer")
             yield from measured_values(getattr(record, field.name), f"{path}.{name}")

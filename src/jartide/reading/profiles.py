@@ -17,6 +17,8 @@ from jartide.reading.ridges import CentreLines
 
 MAX_POINTS = 3000
 _SAMPLES = 49
+# A line shows as far out as it keeps this share of its contrast.
+_SHOWS = 0.06
 _ALONG_PX = (-2.0, -1.0, 0.0, 1.0, 2.0)
 
 
@@ -29,6 +31,7 @@ class LineProfiles:
     lines : CentreLines, the points; each stands for `weight_px` of centre line
     width_px, softness_px : as the picture shows them, blur and all
     contrast_L : absolute difference of L* between the centre and its two sides
+    halo_px : how far beyond what its edge's softness explains the line still shows
     centre_lab, own_lab : (N, 3), as the picture shows the centre, and as it would where
         the line covered wholly
     """
@@ -38,6 +41,7 @@ class LineProfiles:
     width_px: np.ndarray
     softness_px: np.ndarray
     contrast_L: np.ndarray
+    halo_px: np.ndarray
     centre_lab: np.ndarray
     own_lab: np.ndarray
 
@@ -49,6 +53,7 @@ NO_PROFILES = LineProfiles(
     width_px=_NONE,
     softness_px=_NONE,
     contrast_L=_NONE,
+    halo_px=_NONE,
     centre_lab=np.zeros((0, 3)),
     own_lab=np.zeros((0, 3)),
 )
@@ -109,7 +114,7 @@ def _measure(
     preferred = value - 0.05 * span * np.abs(t) / np.maximum(lines.scale_px, 1.0)[:, None]
     peak_at = np.argmax(np.where(near, preferred, -np.inf), axis=1)
     half_1 = _half_width_once(value, t, peak_at)
-    left, right, left_soft, right_soft, centre, sides = _edges(value, t, peak_at, half_1)
+    left, right, left_soft, right_soft, centre, sides, halo = _edges(value, t, peak_at, half_1)
 
     index = np.arange(lines.row.size)
     contrast = centre[:, None] - sides
@@ -135,6 +140,7 @@ def _measure(
         width_px=width[keep],
         softness_px=softness[keep],
         contrast_L=contrast_L[keep],
+        halo_px=halo[keep],
         centre_lab=centre_lab[keep],
         own_lab=own_lab[keep],
     )
@@ -171,7 +177,7 @@ def _half_width_once(value: np.ndarray, t: np.ndarray, peak_at: np.ndarray) -> n
 
 
 def _edges(value, t, peak_at, half_1):
-    """Return per point: half widths and softness of both sides, centre value, side values."""
+    """Return per point: half widths and softness of both sides, centre, side values, halo."""
     index = np.arange(len(value))
     middle = t[index, peak_at]
     centre = _mean_between(value[..., None], t, middle - 0.3 * half_1, 0.6 * half_1)[:, 0]
@@ -189,11 +195,16 @@ def _edges(value, t, peak_at, half_1):
         ordered = relative if side > 0 else relative[:, ::-1]
         start = peak_at if side > 0 else value.shape[1] - 1 - peak_at
         half = _first_below(ordered, start, 0.5) * step
-        low, high = (_first_below(ordered, start, level) for level in (0.1, 0.9))
+        low, high, end = (_first_below(ordered, start, level) for level in (0.1, 0.9, _SHOWS))
         soft = np.where(np.isfinite(low), low - np.where(np.isfinite(high), high, 0), np.inf) * step
-        results.append((half, soft, beside))
-    (left, left_soft, low_1), (right, right_soft, low_2) = results
-    return left, right, left_soft, right_soft, centre, np.column_stack([low_1, low_2])
+        # A Gaussian edge is down to that level 0.607 of its softness beyond its half.
+        known = np.isfinite(end) & np.isfinite(half) & np.isfinite(soft)
+        explained = np.where(known, half + 0.607 * soft, 0)
+        halo = np.where(known, np.maximum(np.where(known, end, 0) * step - explained, 0), 0)
+        results.append((half, soft, beside, halo))
+    (left, left_soft, low_1, halo_1), (right, right_soft, low_2, halo_2) = results
+    sides = np.column_stack([low_1, low_2])
+    return left, right, left_soft, right_soft, centre, sides, (halo_1 + halo_2) / 2
 
 
 def _first_below(profile: np.ndarray, start: np.ndarray, level: float) -> np.ndarray:

@@ -12,34 +12,23 @@ from jartide.colour.spaces import linear_to_lab
 from jartide.errors import ReadingError
 from jartide.families import family_named
 from jartide.photo.picture import Picture
-from jartide.reading.correlation import correlation_length
 from jartide.reading.covers import WHOLE_FLATNESS
 from jartide.reading.decisions import LayerChoices, choices_of
-from jartide.reading.direction import Lay, lay_of_picture, lay_shares
 from jartide.reading.evidence import Evidence, gather_evidence
 from jartide.reading.layers import LayerMap, read_chosen, read_layers
-from jartide.reading.lines import LinePieces, line_pieces, measure_lines
-from jartide.reading.measured import Measured, measured
+from jartide.reading.lines import line_pieces
+from jartide.reading.measure_pattern import measure_early, measure_pattern, scene_of
+from jartide.reading.measured import measured
 from jartide.reading.paths import measured_values, with_scale_error
+from jartide.reading.pattern import Pattern
 from jartide.reading.profiles import measure_profiles
 from jartide.reading.relief import measure_relief
-from jartide.reading.result import (
-    ALGORITHM,
-    LINE_ROLES,
-    Lines,
-    Pattern,
-    Reading,
-    Role,
-    ZoneReading,
-)
+from jartide.reading.result import ALGORITHM, Reading, ZoneReading
 from jartide.reading.ridges import CentreLines, find_centre_lines
-from jartide.reading.spectrum import size_spectrum
 from jartide.reading.zones import Zone, large_enough, shares_in
 from jartide.wording import Message
 
 LEAST_PX = 400
-# Lines speak for the whole pattern's direction when they make up a fair part of what is seen.
-_LINES_LEAD_SHARE = 0.005
 Progress = Callable[[float], None]
 
 
@@ -125,22 +114,19 @@ def read_basis(
     """Return the reading and the map of its layers, as found or as the painter decided them."""
     picture, evidence = basis.picture, basis.evidence
     rgb, valid = evidence.rgb_linear, evidence.valid
-    light = np.ascontiguousarray(evidence.lab[..., 0])
+    scene = scene_of(picture, rgb, evidence.lab, valid, evidence.family)
     with ThreadPoolExecutor(1) as pool:
-        lay = pool.submit(lay_of_picture, light, valid)
-        spectrum = pool.submit(size_spectrum, light, valid, picture.mm_per_px)
+        early = pool.submit(measure_early, scene)
         layers = read_layers(evidence) if choices is None else read_chosen(evidence, choices)
         progress(0.5)
         whole = (layers.flat >= WHOLE_FLATNESS) & layers.valid
         relief = pool.submit(measure_relief, rgb, layers.seen, whole, picture.mm_per_px)
-        shown = np.array([layer.shown_lab for layer in layers.layers]).reshape(-1, 3)
-        of_lines = np.array([layer.role in LINE_ROLES for layer in layers.layers], bool)
         rng = np.random.default_rng([basis.seed, 1])
-        pieces = line_pieces(rgb, basis.centre_lines, evidence.profiles, shown, of_lines, rng)
-        progress(0.8)
-        pattern = _read_pattern(
-            picture, light, valid, pieces, layers, lay.result(), spectrum.result()
+        pieces = line_pieces(
+            rgb, basis.centre_lines, evidence.profiles, layers.layers, layers.seen, rng
         )
+        progress(0.8)
+        pattern = measure_pattern(scene, layers, pieces, early.result(), pool)
     if picture.scale_error > 0:
         pattern = with_scale_error(pattern, picture.scale_error)
     unsure = picture.colour_radius()
@@ -205,64 +191,6 @@ def _read_zone(basis: Basis, layers: LayerMap, zone: Zone) -> ZoneReading | None
         layers=() if zone.family is None else reading.layers,
         pattern=reading.pattern,
     )
-
-
-def _read_pattern(
-    picture: Picture,
-    light: np.ndarray,
-    valid: np.ndarray,
-    pieces: LinePieces,
-    layers: LayerMap,
-    lay: Lay,
-    spectrum: tuple[Measured, ...],
-) -> Pattern:
-    area = int(valid.sum())
-
-    def lines_of(layer: int | None) -> Lines | None:
-        return measure_lines(pieces, layer, area, picture.shape, picture.mm_per_px, picture.reduced)
-
-    lines = lines_of(None)
-    by_layer = [
-        (layer.id, own)
-        for number, layer in enumerate(layers.layers)
-        if layer.role in LINE_ROLES and (own := lines_of(number)) is not None
-    ]
-    direction, spread, shares = lay.direction_deg, lay.spread_deg, lay.shares
-    line_share = sum(
-        layer.coverage.value or 0.0
-        for layer in layers.layers
-        if layer.role in (Role.VEIN, Role.CRACK)
-    )
-    if (
-        lines is not None
-        and line_share >= _LINES_LEAD_SHARE
-        and lines.direction_deg.value is not None
-    ):
-        direction, spread = lines.direction_deg, lines.direction_spread_deg
-        shares = lay_shares(pieces.lines.normal_deg + 90, pieces.lines.step_px)
-    return Pattern(
-        direction_deg=direction,
-        direction_spread_deg=spread,
-        directionality=lay.directionality,
-        correlation_mm=correlation_length(light, _mottle(layers, valid), picture.mm_per_px),
-        lines=lines,
-        lines_by_layer=tuple(by_layer),
-        spectrum=spectrum,
-        lay=shares,
-    )
-
-
-def _mottle(layers: LayerMap, valid: np.ndarray) -> np.ndarray:
-    """Where only ground, clouds and patches are seen, with a margin to lines and specks."""
-    import cv2
-
-    apart = [n for n, layer in enumerate(layers.layers) if layer.role in {*LINE_ROLES, Role.SPECK}]
-    if not apart:
-        return valid
-    covered = np.isin(layers.seen, apart).astype(np.uint8)
-    left = valid & (cv2.dilate(covered, np.ones((5, 5), np.uint8)) == 0)
-    # Grain all over leaves no mottle beside it: then the grain is the mottle.
-    return left if left.sum() > 0.4 * valid.sum() else valid
 
 
 # Lines of fewer original pixels, and regions of fewer clouds, can hardly be measured.

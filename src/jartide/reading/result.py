@@ -6,11 +6,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from jartide.reading.measured import Measured
+from jartide.reading.pattern import Pattern
 from jartide.wording import Message
 
-ALGORITHM = "2026.11-3"
-SIZES_MM = (1, 2, 4, 8, 16, 32)
-LAY_BINS = 30
+ALGORITHM = "2026.11-4"
 
 
 class Role(StrEnum):
@@ -30,13 +29,6 @@ class Role(StrEnum):
 
 
 LINE_ROLES = frozenset({Role.VEIN, Role.CRACK, Role.GRAIN, Role.THREAD, Role.GROOVE, Role.BRUSH})
-
-
-class Polarity(StrEnum):
-    """Whether lines are darker or lighter than what lies beside them."""
-
-    DARKER = "darker"
-    LIGHTER = "lighter"
 
 
 Lab = tuple[float, float, float]
@@ -92,47 +84,6 @@ class Relief:
 
     strength: Measured
     light_deg: Measured
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Spread:
-    """A distribution by its 10th percentile, median and 90th percentile.
-
-    The geometric mean says least of any one value but varies least from patch
-    to patch: comparisons judge by it whether the whole distribution has moved.
-    """
-
-    p10: Measured
-    median: Measured
-    p90: Measured
-    geometric_mean: Measured
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Lines:
-    """Veins, grain or cracks together, or one layer of them."""
-
-    width_mm: Spread
-    length_mm_per_cm2: Measured
-    softness_mm: Measured
-    contrast_L: Measured
-    polarity: Polarity
-    direction_deg: Measured
-    direction_spread_deg: Measured
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Pattern:
-    """The pattern of the whole region. `lay` is the share of each 6 degrees, from level."""
-
-    direction_deg: Measured
-    direction_spread_deg: Measured
-    directionality: Measured
-    correlation_mm: Measured
-    lines: Lines | None
-    lines_by_layer: tuple[tuple[str, Lines], ...]
-    spectrum: tuple[Measured, ...]
-    lay: tuple[float, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

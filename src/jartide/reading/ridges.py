@@ -208,7 +208,7 @@ def _trace(
         scale_px=np.array(SCALES_PX)[number],
         segment=segment[row, column],
         piece=piece[row, column],
-        step_px=_steps(long_enough[segment], row, column),
+        step_px=steps(long_enough[segment], row, column),
         sign=np.full(row.size, sign),
     )
 
@@ -271,7 +271,7 @@ def _chunks(values: np.ndarray, size: int = 30_000) -> list[np.ndarray]:
     return [values[i : i + size] for i in range(0, len(values), size)]
 
 
-def _steps(skeleton: np.ndarray, row: np.ndarray, column: np.ndarray) -> np.ndarray:
+def steps(skeleton: np.ndarray, row: np.ndarray, column: np.ndarray) -> np.ndarray:
     """Length of centre line per pixel: half of each link to a neighbour.
 
     Straight links count 0.948 and diagonal ones 1.343 px, the unbiased weights

@@ -10,7 +10,7 @@ import numpy as np
 from scipy import fft
 
 from jartide.reading.measured import Measured, measured, unknown
-from jartide.reading.result import SIZES_MM
+from jartide.reading.pattern import SIZES_MM
 
 _MOST_PX = 900
 # A region must hold this many wavelengths before an octave can be told.

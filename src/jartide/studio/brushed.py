@@ -39,7 +39,8 @@ def draw_brushed(
     easel.lay("mid", "brush", look.mid, mid, shading)
     light = _strokes(shape, mm_per_px, r_light, look.light_deg, look.bristle_mm, look.light_share)
     easel.lay("light", "brush", look.light, light, shading)
-    return easel.surface("brushed", mm_per_px, None)
+    ways = (look.mid_deg % 180, look.light_deg % 180)
+    return easel.surface("brushed", mm_per_px, None, brush_deg=ways)
 
 
 def _strokes(

@@ -8,6 +8,7 @@ import numpy as np
 
 from jartide.studio.cells import scatter_cells
 from jartide.studio.noise import fractal, level_for_share, smoothstep
+from jartide.studio.pattern_truth import cells_truth
 from jartide.studio.truth import Easel, Surface
 
 
@@ -34,7 +35,7 @@ def draw_crackle(
     shading = np.exp(0.022 * brush)
     easel = Easel(shape)
     easel.lay("undercoat", "ground", look.under, shading=shading)
-    _, border = scatter_cells(shape, mm_per_px, look.cell_mm, r_cell)
+    cell, border = scatter_cells(shape, mm_per_px, look.cell_mm, r_cell)
     width = look.crack_mm * np.exp(0.28 * fractal(shape, mm_per_px, r_cell, largest_mm=18))
     cells = smoothstep(border - width / 2, -0.18, 0.18)
     easel.lay("cells", "cell", look.cell, cells, shading)
@@ -45,4 +46,5 @@ def draw_crackle(
     easel.lay(
         "rubbed", "patch", look.rubbed, cells * smoothstep(rub, level - 0.2, level + 0.2), shading
     )
-    return easel.surface("crackle", mm_per_px, None)
+    truth = cells_truth(cell, border, width, mm_per_px)
+    return easel.surface("crackle", mm_per_px, None, cells=truth)

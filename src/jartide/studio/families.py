@@ -39,16 +39,27 @@ SURFACES: dict[str, tuple[Callable[..., Surface], Callable[[], Any]]] = {
 
 
 def draw_family(
-    family: str, size_mm: tuple[float, float], mm_per_px: float, seed: int, *, varied: bool = False
+    family: str,
+    size_mm: tuple[float, float],
+    mm_per_px: float,
+    seed: int,
+    *,
+    varied: bool = False,
+    patch: int = 0,
+    **changes: Any,
 ) -> Surface:
-    """Draw a surface of a family, (width, height) mm; `varied` draws another of its kind."""
+    """Draw a surface of a family, (width, height) mm.
+
+    `varied` draws another of its kind, `patch` another piece of the same; `changes` are
+    fields of its look.
+    """
     draw, look = SURFACES[family]
     chosen = vary(look(), np.random.default_rng([seed, 77])) if varied else look()
-    return draw(size_mm, mm_per_px, seed, chosen)
+    return draw(size_mm, mm_per_px, seed + 1000 * patch, replace(chosen, **changes))
 
 
 def vary(look: Any, rng: np.random.Generator) -> Any:
-    """Return a look with its colours moved together, its contrast, shares and sizes changed."""
+    """Return a look with its colours moved together, contrast, shares, sizes and ways changed."""
     labs = {f.name: np.array(v) for f in fields(look) if _is_lab(v := getattr(look, f.name))}
     middle = np.mean(list(labs.values()), axis=0)
     contrast = rng.uniform(0.9, 1.2)
@@ -64,6 +75,12 @@ def vary(look: Any, rng: np.random.Generator) -> Any:
             changes[field.name] = float(value * rng.uniform(0.75, 1.25))
         elif field.name.endswith("_mm"):
             changes[field.name] = float(value * rng.uniform(0.85, 1.3))
+    for field in fields(look):
+        value = getattr(look, field.name)
+        if field.name.endswith("_per_cm"):
+            changes[field.name] = float(value * rng.uniform(0.8, 1.25))
+        elif field.name.endswith("_deg"):
+            changes[field.name] = float(value + rng.uniform(-9, 9))
     return replace(look, **changes)
 
 

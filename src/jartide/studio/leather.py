@@ -8,6 +8,7 @@ import numpy as np
 
 from jartide.studio.cells import scatter_cells
 from jartide.studio.noise import fractal, level_for_share, smoothstep
+from jartide.studio.pattern_truth import cells_truth
 from jartide.studio.relief import LAMP_DEG, shade
 from jartide.studio.truth import Easel, Surface
 
@@ -32,7 +33,7 @@ def draw_leather(
     look = look or Leather()
     r_cell, r_worn, r_grain = (np.random.default_rng([seed, part]) for part in range(3))
     shape = (round(size_mm[1] / mm_per_px), round(size_mm[0] / mm_per_px))
-    _, border = scatter_cells(shape, mm_per_px, look.cell_mm, r_cell, evenness=0.28)
+    cell, border = scatter_cells(shape, mm_per_px, look.cell_mm, r_cell, evenness=0.28)
     pores = fractal(shape, mm_per_px, r_grain, largest_mm=1.2, smallest_mm=0.4, slope=1.0)
     shading = np.exp(0.03 * pores) * shade(np.minimum(border, 1.2), mm_per_px, look.relief)
     easel = Easel(shape)
@@ -43,4 +44,5 @@ def draw_leather(
     wear = fractal(shape, mm_per_px, r_worn, largest_mm=45, slope=2.6) + 0.45 * border
     level = level_for_share(wear, look.worn_share)
     easel.lay("worn", "patch", look.worn, smoothstep(wear, level - 0.2, level + 0.2), shading)
-    return easel.surface("leather", mm_per_px, None, light_deg=LAMP_DEG)
+    cells = cells_truth(cell, border, width, mm_per_px)
+    return easel.surface("leather", mm_per_px, None, light_deg=LAMP_DEG, cells=cells)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from jartide.studio.noise import fractal, pixel_grid, smoothstep
+from jartide.studio.pattern_truth import WeaveTruth
 from jartide.studio.truth import Easel, Surface
 
 
@@ -40,7 +41,13 @@ def draw_linen(
     easel.lay("warp", "thread", look.warp, warp, shading)
     weft = _threads(shape, mm_per_px, r_weft, look.turn_deg, look.weft_per_cm, look.weft_share)
     easel.lay("weft", "thread", look.weft, weft, shading)
-    return easel.surface("linen", mm_per_px, None)
+    truth = WeaveTruth(
+        warp_per_cm=look.warp_per_cm,
+        weft_per_cm=look.weft_per_cm,
+        warp_direction_deg=up % 180,
+        weft_direction_deg=look.turn_deg % 180,
+    )
+    return easel.surface("linen", mm_per_px, None, weave=truth)
 
 
 def _threads(

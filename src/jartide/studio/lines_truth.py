@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
+from scipy.spatial import cKDTree
 
 from jartide.colour.spaces import linear_to_lab
 from jartide.studio.strokes import Strokes
@@ -61,6 +64,9 @@ def lines_truth(
         known.any(0)
     ]
     direction, spread = axial_mean(heading, step)
+    chain = np.concatenate(
+        [s.chain[s.inside(size_mm)] + 10_000 * number for number, s in enumerate(sets)]
+    )
     area_cm2 = size_mm[0] * size_mm[1] / 100
     return LinesTruth(
         width_mm=weighted_median(width, step),
@@ -69,4 +75,44 @@ def lines_truth(
         contrast_L=float(np.mean(contrast)),
         direction_deg=direction,
         direction_spread_deg=spread,
+        spacing_mm=spacing_of(heading, step, direction, size_mm),
+        junctions_per_dm2=100 * junctions_of(x, y, width, chain) / area_cm2,
     )
+
+
+def spacing_of(
+    heading_deg: np.ndarray, step_mm: np.ndarray, direction_deg: float, size_mm: tuple[float, float]
+) -> float:
+    """Return the mean distance between lines across a direction.
+
+    A line that runs at an angle to it is crossed once in every 1 / cos(angle) of its length,
+    so length times cosine per area is crossings per way walked.
+    """
+    off = np.cos(np.radians(heading_deg - direction_deg))
+    return float(size_mm[0] * size_mm[1] / (step_mm @ np.abs(off)))
+
+
+def junctions_of(x: np.ndarray, y: np.ndarray, width: np.ndarray, chain: np.ndarray) -> int:
+    """Return how many places there are where lines of different chains meet.
+
+    Centre lines nearer than a sixth of a line's width meet; places nearer to each other
+    than two widths are one: lines that cross at a slant run together for a while.
+    """
+    points = np.column_stack([x, y])
+    tree = cKDTree(points)
+    pairs = tree.query_pairs(float(np.percentile(width, 95)) / 3, output_type="ndarray")
+    i, j = pairs[:, 0], pairs[:, 1]
+    apart = np.hypot(*(points[i] - points[j]).T)
+    meet = (chain[i] != chain[j]) & (apart <= np.maximum(np.maximum(width[i], width[j]) / 6, 0.15))
+    if not meet.any():
+        return 0
+    spots = (points[i[meet]] + points[j[meet]]) / 2
+    reach = 2 * np.maximum(width[i[meet]], width[j[meet]])
+    near = cKDTree(spots).query_pairs(float(reach.max()), output_type="ndarray")
+    close = np.hypot(*(spots[near[:, 0]] - spots[near[:, 1]]).T) <= np.maximum(
+        reach[near[:, 0]], reach[near[:, 1]]
+    )
+    graph = coo_matrix(
+        (np.ones(close.sum()), (near[close, 0], near[close, 1])), shape=(len(spots), len(spots))
+    )
+    return int(connected_components(graph, directed=False)[0])

@@ -106,7 +106,7 @@ def draw_marble(
 
     truth = lines_truth([hairs, veins], size_mm, easel.rgb, mm_per_px)
     lay_deg = None if truth is None else truth.direction_deg
-    return easel.surface("marble", mm_per_px, lay_deg, truth)
+    return easel.surface("marble", mm_per_px, lay_deg, lines=truth)
 
 
 def _patches(field: np.ndarray, ragged: np.ndarray, share: float) -> np.ndarray:

@@ -8,6 +8,7 @@ import numpy as np
 
 from jartide.studio.lines_truth import axial_mean
 from jartide.studio.noise import fractal, pixel_grid, smoothstep
+from jartide.studio.pattern_truth import GrainTruth, bands_crossed
 from jartide.studio.truth import Easel, Surface
 
 
@@ -23,6 +24,8 @@ class Oak:
     lean_deg: float = 88.0
     pore_cover: float = 0.16
     figure: float = 1.0
+    knot: tuple[float, float, float] = (31.0, 10.0, 17.0)
+    knots: int = 0
 
 
 def draw_oak(
@@ -55,6 +58,13 @@ def draw_oak(
         5.0 * wave
         + 15 * bulge * np.sign(across - middle + 1e-3) * np.tanh(np.abs(across - middle) / 18)
     )
+    knots = _knot_places(size_mm, look.knots, np.random.default_rng([seed, 3]))
+    for cx, cy, radius in knots:
+        # The rings give way on either side of a knot and close again beyond it.
+        du = across - (cx * np.sin(lean) + cy * np.cos(lean))
+        dv = along - (cx * np.cos(lean) - cy * np.sin(lean))
+        near = np.exp(-((dv / (2.2 * radius)) ** 2) - (du / (3 * radius)) ** 2)
+        depth = depth - 0.9 * radius * near * np.tanh(du / (0.6 * radius))
     edges = np.cumsum(
         r_ring.gamma(3.5, look.ring_mm / 3.5, int(3 * size_mm[0] / look.ring_mm) + 60)
     )
@@ -95,11 +105,38 @@ def draw_oak(
     pores = _pores(shape, mm_per_px, look, r_pore, phase)
     easel.lay("lime", "grain", look.lime, pores, shading)
 
+    shape_of = np.zeros(shape, np.float32)
+    for cx, cy, radius in knots:
+        wobble = 1 + 0.05 * fractal(shape, mm_per_px, r_grain, largest_mm=8, slope=2.2)
+        du = (x - cx) * np.sin(lean) + (y - cy) * np.cos(lean)
+        dv = (x - cx) * np.cos(lean) - (y - cy) * np.sin(lean)
+        away = np.hypot(du, dv / 1.25) * wobble
+        ring = 0.12 * np.cos(2 * np.pi * away / 1.6)
+        shape_of = np.maximum(shape_of, smoothstep(radius - away + 6 * ring, -0.5, 0.5))
+    if knots:
+        easel.lay("knots", "patch", look.knot, shape_of, shading)
+
     down, right = np.gradient(depth)
     tangent = np.degrees(np.arctan2(right, down))
     weight = np.hypot(down, right)
     direction, _ = axial_mean(tangent[::4, ::4], weight[::4, ::4])
-    return easel.surface("wood", mm_per_px, direction)
+    grain = GrainTruth(spacing_mm=bands_crossed(index, direction, mm_per_px), knots=len(knots))
+    return easel.surface("wood", mm_per_px, direction, grain=grain)
+
+
+def _knot_places(
+    size_mm: tuple[float, float], number: int, rng: np.random.Generator
+) -> list[tuple[float, float, float]]:
+    """Return x, y and radius in mm of knots that stand clear of each other and of the border."""
+    found: list[tuple[float, float, float]] = []
+    for _ in range(1000):
+        if len(found) >= number:
+            break
+        radius = float(rng.uniform(4.0, 9.0))
+        x, y = (float(rng.uniform(2.5 * radius, side - 2.5 * radius)) for side in size_mm)
+        if all(np.hypot(x - a, y - b) > 4 * (radius + r) for a, b, r in found):
+            found.append((x, y, radius))
+    return found
 
 
 def _pores(

@@ -8,6 +8,7 @@ import numpy as np
 
 from jartide.studio.cells import scatter_cells
 from jartide.studio.noise import fractal, level_for_share, smoothstep
+from jartide.studio.pattern_truth import cells_truth
 from jartide.studio.relief import LAMP_DEG, shade
 from jartide.studio.truth import Easel, Surface
 
@@ -48,8 +49,9 @@ def draw_plaster(
     easel.lay(
         "lost flakes", "patch", look.flake, smoothstep(flake, level - 0.04, level + 0.04), shading
     )
-    _, border = scatter_cells(shape, mm_per_px, look.cell_mm, r_crack)
+    cell, border = scatter_cells(shape, mm_per_px, look.cell_mm, r_crack)
     varied = look.crack_mm * np.exp(0.3 * fractal(shape, mm_per_px, r_crack, largest_mm=20))
     cracks = smoothstep(varied / 2 - border, -0.15, 0.15)
     easel.lay("cracks", "crack", look.crack, cracks, shading)
-    return easel.surface("plaster", mm_per_px, None, light_deg=LAMP_DEG)
+    cells = cells_truth(cell, border, varied, mm_per_px)
+    return easel.surface("plaster", mm_per_px, None, light_deg=LAMP_DEG, cells=cells)

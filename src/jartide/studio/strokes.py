@@ -35,7 +35,10 @@ class Hand:
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Strokes:
-    """Points of all strokes of one set: (N,) each, with x right and y down in mm."""
+    """Points of all strokes of one set: (N,) each, with x right and y down in mm.
+
+    `chain` is the number of the stroke; one that begins on another is a fork of it.
+    """
 
     x: np.ndarray
     y: np.ndarray
@@ -43,6 +46,7 @@ class Strokes:
     heading_deg: np.ndarray
     strength: np.ndarray
     step_mm: np.ndarray
+    chain: np.ndarray
     softness_mm: float
 
     def cover(self, shape: tuple[int, int], mm_per_px: float) -> np.ndarray:
@@ -124,6 +128,7 @@ def draw_strokes(size_mm: tuple[float, float], hand: Hand, rng: np.random.Genera
         heading_deg=points[:, 3],
         strength=points[:, 4],
         step_mm=points[:, 5],
+        chain=np.repeat(np.arange(len(chains)), [len(c) for c in chains]),
         softness_mm=hand.softness_mm,
     )
 

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
 from jartide.colour.spaces import lab_to_linear, linear_to_lab
+from jartide.studio.pattern_truth import CellsTruth, GrainTruth, WeaveTruth
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,13 +36,16 @@ class LinesTruth:
     contrast_L: float
     direction_deg: float
     direction_spread_deg: float
+    spacing_mm: float
+    junctions_per_dm2: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SurfaceTruth:
     """All that is known of one surface; None where a measure does not apply.
 
-    `light_deg` is where the light on its relief comes from, counter-clockwise from the right.
+    `light_deg` is where the light on its relief comes from, counter-clockwise from the right;
+    `brush_deg` the ways a brush went.
     """
 
     family: str
@@ -48,6 +53,10 @@ class SurfaceTruth:
     direction_deg: float | None
     lines: LinesTruth | None = None
     light_deg: float | None = None
+    cells: CellsTruth | None = None
+    weave: WeaveTruth | None = None
+    grain: GrainTruth | None = None
+    brush_deg: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -105,10 +114,9 @@ class Easel:
         family: str,
         mm_per_px: float,
         direction_deg: float | None,
-        lines: LinesTruth | None = None,
-        light_deg: float | None = None,
+        **pattern: Any,
     ) -> Surface:
-        """Return what has been laid so far, with its truth."""
+        """Return what has been laid so far, with its truth; `pattern` are fields of it."""
         layers, seen = self._account()
         return Surface(
             rgb_linear=self.rgb,
@@ -118,8 +126,7 @@ class Easel:
                 family=family,
                 layers=layers,
                 direction_deg=direction_deg,
-                lines=lines,
-                light_deg=light_deg,
+                **pattern,
             ),
         )
 

@@ -7,16 +7,21 @@ A spot can be picked, or a box drawn, where a station asks for it.
 from __future__ import annotations
 
 from enum import Enum
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPen, QPolygonF, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
+from jartide.app.elements.place_marks import draw_places
 from jartide.app.elements.scale_strip import HEIGHT as STRIP
 from jartide.app.elements.scale_strip import draw_scale_strip
 from jartide.app.kit import Kit
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.reading.places import Places
 
 _MOST_ZOOM = 8.0
 
@@ -49,6 +54,7 @@ class SurfacePane(Painted):
         self._now = QPointF()
         self._outlines: list[list[tuple[float, float]]] = []
         self._marked = -1
+        self._places: Places | None = None
 
     def show_surface(
         self, image: QImage | None, mm_per_px: float | None, message: str = ""
@@ -66,6 +72,11 @@ class SurfacePane(Painted):
         """Draw outlines, in shares of the surface, over it; the marked one stronger."""
         self._outlines = rings
         self._marked = marked
+        self.update()
+
+    def show_places(self, places: Places | None) -> None:
+        """Draw where a measure was taken over the surface; None takes it off."""
+        self._places = places
         self.update()
 
     def choose_mode(self, mode: PaneMode) -> None:
@@ -230,6 +241,8 @@ class SurfacePane(Painted):
                 # A light seam under a dark line is seen on any surface.
                 for shade, width in (("raised", 4), ("ink", 2 if strong else 1)):
                     self._outline(kit, points, shade, width)
+            if self._places is not None:
+                draw_places(kit, self._places, self.to_widget, image.width() * ratio)
             if self._press is not None and self._mode is PaneMode.BOX:
                 box = QRectF(self._press, self._now).normalized()
                 kit.box(box.x(), box.y(), box.width(), box.height(), "raised", 3)

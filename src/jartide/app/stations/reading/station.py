@@ -13,26 +13,25 @@ from jartide.app.document import Document
 from jartide.app.kit import Kit
 from jartide.app.layer_desk import LayerDesk
 from jartide.app.stations.base import Station
+from jartide.app.stations.reading.beside import Beside, things_beside
 from jartide.app.stations.reading.layer_panel import LayerPanel
+from jartide.app.stations.reading.pattern_column import PatternColumn
 from jartide.app.stations.reading.views import (
     busy_words,
     cover_map,
     layer_row,
     lifted,
-    pattern_rows,
     spread_words,
 )
 from jartide.app.stations.reading.words import relief_words
 from jartide.app.stations.reading.zones_panel import ZonesPanel
-from jartide.app.widgets.buttons import INSET, Button, ChoiceRow
+from jartide.app.widgets.buttons import Button, ChoiceRow
 from jartide.app.widgets.core_list import CoreList
 from jartide.app.widgets.drop_down import DropDown
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.header import StationState
 from jartide.app.widgets.painted import to_image
-from jartide.app.widgets.pattern_view import PatternView
 from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
-from jartide.families import families
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -91,15 +90,14 @@ class ReadingStation(Station):
         self._zones = Button(tr("zones.open"), self)
         self._zones.setCheckable(True)
         self._zones.clicked.connect(self._zones_pressed)
-        self._pattern = PatternView(self)
-        self._lay_over = Button("", self)
-        self._lay_over.setCheckable(True)
-        self._lay_over.clicked.connect(self.refresh)
-        self._family = DropDown(self)
-        self._family.setAccessibleName(tr("jobs.field.family"))
-        for family in families():
-            self._family.addItem(tr(f"family.{family}"), family)
-        self._family.activated.connect(self._family_chosen)
+        self._pattern = PatternColumn(self)
+        self._pattern.family_wanted.connect(self._family_chosen)
+        self._pattern.beside_wanted.connect(self._beside_chosen)
+        self._pattern.number_chosen.connect(self._number_chosen)
+        self._beside_key = ""
+        self._beside_pane = SurfacePane(self)
+        self._beside_pane.look_closer()
+        self._beside_pane.hide()
         document.changed.connect(self.refresh)
         document.reading_ready.connect(self._came)
         document.reading_progressed.connect(self._progressed)
@@ -141,28 +139,47 @@ class ReadingStation(Station):
         rows = [] if reading is None else [layer_row(layer, reading) for layer in layers]
         self._core.show_layers(rows, self._picked)
         self._show_surface(target)
-        board = self._board_reading()
-        self._lay_over.setVisible(board is not None and self._sheet.widget() is None)
-        if board is not None:
-            number, _ = board
-            words = "reading.take_off" if self._lay_over.isChecked() else "reading.lay_over"
-            self._lay_over.setText(tr(words, number=number))
-        over = board[1] if board is not None and self._lay_over.isChecked() else None
-        self._pattern.show_pattern(
-            None if reading is None else pattern_rows(reading),
-            None if over is None else pattern_rows(over),
-        )
-        self._family.setCurrentIndex(self._family.findData(self.document.finish.family))
+        things = [] if reading is None else things_beside(self.document)
+        beside = next((thing for thing in things if thing.key == self._beside_key), None)
+        self._show_beside(target, beside)
+        self._pattern.show_reading(reading, self.document.finish.family, things, beside)
         self.foot_changed.emit()
         self.update()
 
-    def _board_reading(self) -> tuple[int, Reading] | None:
-        """Return the number and reading of the latest board that is read."""
-        for board, photo in reversed(self.document.boards()):
-            reading = None if photo is None else self.document.reading(photo)
-            if reading is not None:
-                return board.number, reading
-        return None
+    def _show_beside(self, target: Photo | None, beside: Beside | None) -> None:
+        """Show the photo that stands beside, at the target's scale; a zone is the target's own."""
+        photo = None if beside is None else beside.photo
+        if photo is not None:
+            self.document.want_picture(photo)
+            flat = self.document.flat(photo)
+            image = None if flat is None else to_image(flat.code)
+            scale = None if flat is None else flat.mm_per_px
+            self._beside_pane.show_surface(image, scale, tr("photos.opening"))
+        if self._beside_pane.isVisibleTo(self) != (photo is not None):
+            self._beside_pane.setVisible(photo is not None)
+            self._lay_out()
+        if beside is not None and beside.photo is None and target is not None:
+            zone = target.zones[int(beside.key.split()[1]) - 1]
+            self._pane.show_outlines([list(ring) for ring in zone.outlines])
+        # Both at one scale, so that sizes can be told by eye.
+        whole = [pane.whole_scale() for pane in (self._pane, self._beside_pane)]
+        same = min((s for s in whole if s is not None), default=None)
+        shared = same if photo is not None and None not in whole else None
+        for pane in (self._pane, self._beside_pane):
+            pane.set_scale(shared)
+
+    def _beside_chosen(self, key: str) -> None:
+        self._beside_key = key
+        self.refresh()
+
+    def _number_chosen(self, path: str) -> None:
+        """Show where a number was measured; finding it goes on in the background."""
+        row = self._pattern.view.row_of(path) if path else None
+        self._say("" if row is None else row.detail)
+        self._pane.show_places(None)
+        target = self.document.target()
+        if path and target is not None:
+            self.document.want_places(target, path, self._pane.show_places)
 
     def _show_surface(self, target: Photo | None) -> None:
         flat = None if target is None else self.document.flat(target)
@@ -239,7 +256,8 @@ class ReadingStation(Station):
             self._sheet.verticalScrollBar().setValue(0)
         self._sheet.setVisible(panel is not None)
         self._pattern.setVisible(panel is None)
-        self._family.setVisible(panel is None)
+        if panel is not None:
+            self._pattern.view.choose("")
 
     # ---- decisions
 
@@ -344,10 +362,9 @@ class ReadingStation(Station):
             self._picked = None
         self.refresh()
 
-    def _family_chosen(self) -> None:
+    def _family_chosen(self, family: str) -> None:
         finish = self.document.finish
         assert finish is not None
-        family = self._family.currentData()
         if family != finish.family:
             self.document.change(tr("undo.family"), [finish], [replace(finish, family=family)])
             self.enter()
@@ -374,6 +391,9 @@ class ReadingStation(Station):
             return True
         if self._picked is not None:
             self._layer_picked(-1)
+            return True
+        if self._pattern.view.chosen:
+            self._pattern.view.choose("")
             return True
         if self._zones.isChecked():
             self._zones.setChecked(False)
@@ -452,11 +472,19 @@ class ReadingStation(Station):
     # ---- layout
 
     def resizeEvent(self, event: QResizeEvent) -> None:
+        self._lay_out()
+
+    def _lay_out(self) -> None:
         w, h = self.width(), self.height()
         pattern_x = w - _COLUMN
         top = 56
         side = min(h - top - 26 - 72, pattern_x - 24 - 36 - 352 - 24)
-        self._pane.setGeometry(24, top, side, side + 26)
+        if self._beside_pane.isVisibleTo(self):
+            half = (side - 12) // 2
+            self._pane.setGeometry(24, top, half, side + 26)
+            self._beside_pane.setGeometry(24 + half + 12, top, half, side + 26)
+        else:
+            self._pane.setGeometry(24, top, side, side + 26)
         below = top + side + 26 + 14
         self._choice.move(24, below)
         self._pick_colour.move(pattern_x - 24 - self._pick_colour.width(), below)
@@ -466,10 +494,7 @@ class ReadingStation(Station):
         core_x = 24 + side + 12
         self._core.setGeometry(core_x, top, min(pattern_x - 24 - core_x, 420), side)
         inner = pattern_x + 24
-        self._pattern.setGeometry(inner, 66, _COLUMN - 48, h - 66 - 64)
-        self._family.setGeometry(w - 24 - 180, 10, 180, 42)
-        self._lay_over.setFixedWidth(_COLUMN - 48 + 2 * INSET)
-        self._lay_over.move(inner - INSET, h - 56)
+        self._pattern.setGeometry(inner, 0, _COLUMN - 48 + 12, h)
 
     def paint(self, kit: Kit) -> None:
         w, h = self.width(), self.height()

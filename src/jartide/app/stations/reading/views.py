@@ -6,9 +6,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QColor
 
+from jartide.app.number_rows import number_groups
 from jartide.app.widgets.core_list import LayerRow
 from jartide.app.widgets.pattern_view import PatternRows
-from jartide.app.words import lay_words, layer_words, pattern_numbers, size_words
+from jartide.app.words import lay_words, layer_words, size_words
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -52,7 +53,7 @@ def pattern_rows(reading: Reading) -> PatternRows:
         lay_words=lay_words(pattern),
         spectrum=tuple(m.value for m in pattern.spectrum),
         size_words=size_words(pattern),
-        numbers=tuple(pattern_numbers(reading)),
+        groups=number_groups(reading),
     )
 
 

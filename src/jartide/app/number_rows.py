@@ -1,0 +1,256 @@
+"""The numbers of a pattern as rows: name, value, words; the family's own first."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from jartide.app.number_words import step_word
+from jartide.app.words import degrees_words, mm_words, percent_words
+from jartide.families import family_named
+from jartide.wording import say, tr
+
+if TYPE_CHECKING:
+    from jartide.reading.measured import Measured
+    from jartide.reading.pattern import Lines, Pattern, Spread
+    from jartide.reading.result import Reading
+
+MISSING = "–"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NumberRow:
+    """One number: `path` says where it was measured, `detail` how far it can be trusted."""
+
+    path: str
+    name: str
+    value: str
+    words: str
+    detail: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NumberGroup:
+    """Rows of one kind of thing: veins, patches, cells."""
+
+    title: str
+    rows: tuple[NumberRow, ...]
+
+
+def number_groups(reading: Reading) -> tuple[NumberGroup, ...]:
+    """Return all numbers of a reading; what its family is judged by comes first."""
+    pattern = reading.pattern
+    found = {name: rows for name, make in _BLOCKS.items() if (rows := tuple(make(pattern)))}
+    lines = tr(f"lines.{family_named(reading.family).lines_role}")
+    first = [name for name in family_named(reading.family).shows if name in found]
+    order = [*first, *(name for name in found if name not in first)]
+    return tuple(
+        NumberGroup(title=lines if name == "lines" else tr(f"block.{name}"), rows=found[name])
+        for name in order
+    )
+
+
+def _row(
+    path: str, value: Measured, shown: Callable[[float], str], scale: str | None = None
+) -> NumberRow:
+    name = tr(f"measure.{path.replace('.median', '')}")
+    if value.value is None:
+        words = "" if value.reason is None else say(value.reason)
+        return NumberRow(path=path, name=name, value=MISSING, words=words, detail=words)
+    words = "" if scale is None else tr(step_word(scale, value.value))
+    return NumberRow(
+        path=path,
+        name=name,
+        value=shown(value.value),
+        words=words,
+        detail=_detail(value, shown),
+    )
+
+
+def _detail(value: Measured, shown: Callable[[float], str]) -> str:
+    """How sure a number is here, and the least change between boards that can be told."""
+    from jartide.reading.trust import least_change
+
+    if value.measurement is None:
+        return ""
+    low, high = value.measurement
+    words = tr("measure.between", low=shown(low), high=shown(high))
+    change = least_change(value)
+    if change is not None:
+        words += " " + tr("measure.least", change=shown(change))
+    return words
+
+
+def _range(path: str, spread: Spread, shown: Callable[[float], str], scale: str) -> NumberRow:
+    """A distribution: its middle, and in words what most of it lies between."""
+    row = _row(path, spread.median, shown, scale)
+    if spread.p10.value is None or spread.p90.value is None:
+        return row
+    words = tr(
+        "measure.most", word=row.words, low=shown(spread.p10.value), high=shown(spread.p90.value)
+    )
+    return NumberRow(path=row.path, name=row.name, value=row.value, words=words, detail=row.detail)
+
+
+def _lines(pattern: Pattern) -> Iterator[NumberRow]:
+    lines = pattern.lines
+    if lines is None:
+        return
+    yield _range("lines.width_mm.median", lines.width_mm, mm_words, "width")
+    yield _row("lines.contrast_L", lines.contrast_L, _whole, "contrast")
+    yield _row("lines.contrast_spread_L", lines.contrast_spread_L, _whole, "contrast_spread")
+    yield _row("lines.length_mm_per_cm2", lines.length_mm_per_cm2, _density, "length")
+    yield _row("lines.spacing_mm", lines.spacing_mm, mm_words)
+    yield _row("lines.spacing_evenness", lines.spacing_evenness, _two, "evenness")
+    yield _row("lines.softness_mm", lines.softness_mm, mm_words, "softness")
+    yield _row("lines.halo_mm", lines.halo_mm, mm_words, "halo")
+    yield _row("lines.junctions_per_dm2", lines.junctions_per_dm2, _one, "forks")
+    yield _row("lines.tortuosity", lines.tortuosity, _two, "wander")
+    yield _row("lines.width_variation", lines.width_variation, percent_words, "variation")
+    yield _directions(lines)
+
+
+def _directions(lines: Lines) -> NumberRow:
+    row = _row("lines.direction_deg", lines.direction_deg, degrees_words)
+    words = "" if len(lines.directions) < 2 else _ways(lines.directions)
+    return NumberRow(
+        path=row.path, name=row.name, value=row.value, words=words or row.words, detail=row.detail
+    )
+
+
+def _ways(peaks) -> str:
+    parts = [
+        tr("measure.way", degrees=degrees_words(p.deg), share=percent_words(p.share)) for p in peaks
+    ]
+    return ", ".join(parts)
+
+
+def _patches(pattern: Pattern) -> Iterator[NumberRow]:
+    patches = pattern.patches
+    if patches is None:
+        return
+    yield _row("patches.coverage", patches.coverage, percent_words)
+    yield _row("patches.count_per_dm2", patches.count_per_dm2, _whole, "count")
+    yield _range("patches.area_mm2.median", patches.area_mm2, _square, "area")
+    yield _row("patches.spacing_mm", patches.spacing_mm, mm_words)
+    yield _row("patches.clustering", patches.clustering, _two, "evenness")
+    yield _row("patches.softness_mm", patches.softness_mm, mm_words, "softness")
+    yield _row("patches.raggedness", patches.raggedness, percent_words, "ragged")
+    yield _row("patches.elongation", patches.elongation, _one, "elongation")
+    yield _row("patches.runs_down", patches.runs_down, _two, "runs")
+
+
+def _mottle(pattern: Pattern) -> Iterator[NumberRow]:
+    yield _row("correlation_mm", pattern.correlation_mm, mm_words, "mottle")
+    yield _row("directionality", pattern.directionality, percent_words)
+    yield _row("direction_spread_deg", pattern.direction_spread_deg, degrees_words)
+
+
+def _weave(pattern: Pattern) -> Iterator[NumberRow]:
+    weave = pattern.weave
+    if weave is None:
+        return
+    yield _row("weave.warp_per_cm", weave.warp_per_cm, _one, "threads")
+    yield _row("weave.weft_per_cm", weave.weft_per_cm, _one, "threads")
+    yield _row("weave.warp_direction_deg", weave.warp_direction_deg, degrees_words)
+    yield _row("weave.weft_direction_deg", weave.weft_direction_deg, degrees_words)
+    yield _row("weave.evenness", weave.evenness, percent_words, "weave_even")
+    yield _row("weave.slubs_per_dm2", weave.slubs_per_dm2, _one)
+
+
+def _cells(pattern: Pattern) -> Iterator[NumberRow]:
+    cells = pattern.cells
+    if cells is None:
+        return
+    yield _range("cells.size_mm.median", cells.size_mm, mm_words, "cell")
+    yield _row("cells.groove_width_mm", cells.groove_width_mm, mm_words, "groove")
+    yield _row("cells.count_per_dm2", cells.count_per_dm2, _whole)
+    yield _row("cells.elongation", cells.elongation, _one, "elongation")
+
+
+def _grain(pattern: Pattern) -> Iterator[NumberRow]:
+    grain = pattern.grain
+    if grain is None:
+        return
+    yield _row("grain.spacing_mm", grain.spacing_mm, mm_words, "grain")
+    yield _row("grain.contrast_L", grain.contrast_L, _whole, "contrast")
+    yield _row("grain.straightness", grain.straightness, percent_words, "straightness")
+    yield _row("grain.length_mm", grain.length_mm, mm_words)
+    yield _row("grain.knots", grain.knots, _whole)
+    yield _row("grain.pores_per_cm2", grain.pores_per_cm2, _one)
+
+
+def _specks(pattern: Pattern) -> Iterator[NumberRow]:
+    specks = pattern.specks
+    if specks is None:
+        return
+    yield _row("specks.count_per_dm2", specks.count_per_dm2, _whole, "count")
+    yield _range("specks.diameter_mm.median", specks.diameter_mm, mm_words, "diameter")
+
+
+def _brush(pattern: Pattern) -> Iterator[NumberRow]:
+    brush = pattern.brush
+    if brush is None:
+        return
+    yield NumberRow(
+        path="brush.directions",
+        name=tr("measure.brush.directions"),
+        value=", ".join(degrees_words(p.deg) for p in brush.directions),
+        words=_ways(brush.directions),
+        detail=tr("measure.brush.error", degrees=degrees_words(brush.direction_error_deg)),
+    )
+    yield _row("brush.ridge_spacing_mm", brush.ridge_spacing_mm, mm_words, "ridge")
+
+
+def _repeat(pattern: Pattern) -> Iterator[NumberRow]:
+    repeat = pattern.repeat
+    if repeat is None:
+        return
+    name = tr("measure.repeat.period_mm")
+    if repeat.period_mm is None:
+        yield NumberRow(
+            path="repeat.period_mm", name=name, value=tr("measure.none"), words="", detail=""
+        )
+        return
+    right, down = repeat.period_mm
+    yield NumberRow(
+        path="repeat.period_mm",
+        name=name,
+        value=mm_words(float((right**2 + down**2) ** 0.5)),
+        words=tr("measure.repeat.words", right=mm_words(abs(right)), down=mm_words(abs(down))),
+        detail="",
+    )
+
+
+_BLOCKS: dict[str, Callable[[Pattern], Iterator[NumberRow]]] = {
+    "lines": _lines,
+    "patches": _patches,
+    "cells": _cells,
+    "weave": _weave,
+    "grain": _grain,
+    "specks": _specks,
+    "brush": _brush,
+    "mottle": _mottle,
+    "repeat": _repeat,
+}
+
+
+def _whole(value: float) -> str:
+    return f"{value:.0f}"
+
+
+def _one(value: float) -> str:
+    return f"{value:.1f}"
+
+
+def _two(value: float) -> str:
+    return f"{value:.2f}"
+
+
+def _density(value: float) -> str:
+    return tr("unit.density", value=f"{value:.1f}")
+
+
+def _square(value: float) -> str:
+    return tr("unit.mm2", value=f"{value:.0f}" if value >= 9.95 else f"{value:.1f}")

@@ -1,0 +1,53 @@
+"""Brush marks: the one or two ways they run, and how far apart their ridges lie."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jartide.reading.direction import Lay
+from jartide.reading.measured import Measured, count_by_tile, jackknife_half_width, unknown
+from jartide.reading.pattern import Brush
+from jartide.reading.peaks import direction_peaks
+from jartide.reading.trust import judged
+
+_WALK_STEP = 4
+DIRECTION_ERROR_DEG = 3.0
+
+
+def measure_brush(
+    marks: np.ndarray, valid: np.ndarray, lay: Lay, mm_per_px: float | None
+) -> Brush | None:
+    """Return the measures of brush marks, (H, W) bool; None where no way stands out."""
+    peaks = direction_peaks(lay.angle_deg, lay.weight)
+    if not peaks:
+        return None
+    return Brush(
+        directions=peaks,
+        direction_error_deg=DIRECTION_ERROR_DEG,
+        ridge_spacing_mm=_ridges(marks, valid, peaks[0].deg, mm_per_px),
+    )
+
+
+def _ridges(
+    marks: np.ndarray, valid: np.ndarray, direction_deg: float, mm_per_px: float | None
+) -> Measured:
+    """Return the mean distance from one mark to the next across the main direction."""
+    import cv2
+
+    if mm_per_px is None:
+        return unknown("reason.no_scale")
+    height, width = marks.shape
+    turn = cv2.getRotationMatrix2D((width / 2, height / 2), 90 - direction_deg, 1.0)
+    soft = cv2.GaussianBlur(marks.astype(np.float32), (0, 0), 1.0)
+    turned = cv2.warpAffine(soft, turn, (width, height))[::_WALK_STEP] >= 0.5
+    inside = cv2.warpAffine(valid.astype(np.uint8), turn, (width, height))[::_WALK_STEP] > 0
+    begins = turned[:, 1:] & ~turned[:, :-1] & inside[:, 1:] & inside[:, :-1]
+    crossed, walked = count_by_tile(begins), count_by_tile(inside)
+    if crossed.sum() < 30:
+        return unknown("reason.few_lines")
+    used = np.flatnonzero(walked > 0)
+    half = jackknife_half_width(
+        used, lambda keep: float(walked[used[keep]].sum() / max(crossed[used[keep]].sum(), 1e-9))
+    )
+    mean = float(walked.sum() / crossed.sum())
+    return judged("brush.ridge_spacing_mm", mean * mm_per_px, half * mm_per_px)

@@ -1,0 +1,181 @@
+"""Wood grain: how far apart its lines lie, how straight, how much of it shows; knots and pores."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from jartide.reading.direction import Lay
+from jartide.reading.measured import (
+    Measured,
+    jackknife_half_width,
+    measured,
+    tile_of,
+    unknown,
+    weighted_percentile,
+)
+from jartide.reading.pattern import Grain
+from jartide.reading.pieces import pieces_of
+from jartide.reading.trust import judged
+
+# A line of grain stands out from both neighbours by this share of the usual contrast.
+_STANDS_OUT = 0.9
+# The picture is looked at along its grain by so many of its spacings.
+_ALONG = 0.45
+_ROUNDS = 3
+# Every so many rows of pixels one is walked.
+_ROW_STEP = 3
+LEAST_LINES = 6
+# Pores are short dashes of lime or shadow, under this area.
+_PORE_MM2 = 40.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class GrainLines:
+    """Lines of grain where walks cross them: row and column, (N,), and the way walked by tile."""
+
+    row: np.ndarray
+    column: np.ndarray
+    walked_px: np.ndarray
+
+
+def find_grain(light: np.ndarray, valid: np.ndarray, direction_deg: float) -> GrainLines | None:
+    """Return where walks across the grain of L*, (H, W), cross its lines; None without any."""
+    import cv2
+    from scipy.signal import find_peaks
+
+    height, width = light.shape
+    # Turned so that the grain runs upright, then walked level.
+    turn = cv2.getRotationMatrix2D((width / 2, height / 2), 90 - direction_deg, 1.0)
+    level = np.where(valid, light, light[valid].mean()).astype(np.float32)
+    turned = cv2.warpAffine(level, turn, (width, height), flags=cv2.INTER_LINEAR)
+    inside = cv2.warpAffine(valid.astype(np.uint8), turn, (width, height)) > 0
+    back = cv2.invertAffineTransform(turn)
+    spacing = 12.0
+    peaks: list[np.ndarray] = []
+    rows: np.ndarray = np.arange(0)
+    for _ in range(_ROUNDS):
+        soft = cv2.GaussianBlur(
+            turned,
+            (0, 0),
+            sigmaX=max(0.07 * spacing, 0.8),
+            sigmaY=max(_ALONG * spacing, 1.5),
+        )
+        broad = cv2.GaussianBlur(soft, (0, 0), sigmaX=2.5 * spacing, sigmaY=2.5 * spacing)
+        soft = cv2.subtract(soft, broad)
+        deviation = float(soft[inside].std())
+        if deviation < 0.3:
+            return None
+        rows = np.arange(2, height - 2, _ROW_STEP)
+        peaks = [find_peaks(-soft[r], prominence=_STANDS_OUT * deviation)[0] for r in rows]
+        peaks = [p[inside[r, p]] for r, p in zip(rows, peaks, strict=True)]
+        crossed = sum(p.size for p in peaks)
+        if crossed < LEAST_LINES:
+            return None
+        spacing = float(inside[rows].sum() / crossed)
+    at = np.concatenate(peaks)
+    row = np.repeat(rows, [p.size for p in peaks])
+    x = back[0, 0] * at + back[0, 1] * row + back[0, 2]
+    y = back[1, 0] * at + back[1, 1] * row + back[1, 2]
+    wr, wc = np.nonzero(inside[rows])
+    wr = rows[wr]
+    walk_x = back[0, 0] * wc + back[0, 1] * wr + back[0, 2]
+    walk_y = back[1, 0] * wc + back[1, 1] * wr + back[1, 2]
+    walked = np.bincount(tile_of(walk_y, walk_x, light.shape), minlength=16)
+    return GrainLines(row=y, column=x, walked_px=walked.astype(float))
+
+
+def measure_grain(
+    light: np.ndarray,
+    valid: np.ndarray,
+    lay: Lay,
+    lines: GrainLines | None,
+    pores: list[np.ndarray],
+    length_px: np.ndarray,
+    mm_per_px: float | None,
+) -> Grain | None:
+    """Return the measures of wood grain; None where no way is told.
+
+    Parameters
+    ----------
+    light, valid : (H, W) L*, and what was read
+    lines : from `find_grain`
+    pores : (H, W) bool, one mask a layer of grain beside the broadest
+    length_px : (N,) lengths of single lines of grain
+    """
+    if lay.direction_deg.value is None or lines is None:
+        return None
+    tiles = tile_of(lines.row, lines.column, light.shape)
+    crossed = np.bincount(tiles, minlength=16).astype(float)
+    if mm_per_px is None:
+        spacing = length = unknown("reason.no_scale")
+        pore = unknown("reason.no_scale")
+    else:
+        walked = lines.walked_px
+        every = np.arange(16)
+        half = jackknife_half_width(
+            every, lambda keep: float(walked[keep].sum() / max(crossed[keep].sum(), 1e-9))
+        )
+        mean = float(walked.sum() / crossed.sum())
+        spacing = judged("grain.spacing_mm", mean * mm_per_px, half * mm_per_px)
+        length = _length(length_px * mm_per_px)
+        pore = _pores(pores, valid, mm_per_px)
+    strength = lay.directionality
+    contrast, contrast_half = _contrast(light, valid, lines)
+    return Grain(
+        spacing_mm=spacing,
+        length_mm=length,
+        direction_deg=lay.direction_deg,
+        straightness=strength,
+        contrast_L=judged("grain.contrast_L", contrast, contrast_half),
+        knots=_knots(light, valid, lay.direction_deg.value, mm_per_px),
+        pores_per_cm2=pore,
+    )
+
+
+def _length(length_mm: np.ndarray) -> Measured:
+    if length_mm.size < 8:
+        return unknown("reason.few_lines")
+    value = weighted_percentile(length_mm, length_mm, 0.5)
+    return judged("grain.length_mm", value, 1.645 * value / np.sqrt(length_mm.size))
+
+
+def _contrast(light: np.ndarray, valid: np.ndarray, lines: GrainLines) -> tuple[float, float]:
+    """Return how far L* of the lines lies below (or above) what is seen all over, twice.
+
+    Lines and what lies between share the surface about evenly, so the mean of all stands
+    halfway between both.
+    """
+    rows = np.clip(np.rint(lines.row), 0, light.shape[0] - 1).astype(int)
+    columns = np.clip(np.rint(lines.column), 0, light.shape[1] - 1).astype(int)
+    own = light[rows, columns]
+    tiles = tile_of(rows, columns, light.shape)
+    mean = float(light[valid].mean())
+    half = jackknife_half_width(tiles, lambda keep: 2 * abs(mean - float(own[keep].mean())))
+    return 2 * abs(mean - float(own.mean())), half
+
+
+def _pores(pores: list[np.ndarray], valid: np.ndarray, mm_per_px: float) -> Measured:
+    if not pores:
+        return measured(0.0, 0.0, 0.0)
+    counts = np.zeros(16)
+    for mask in pores:
+        found = pieces_of(mask & valid, valid, 4)
+        use = found.counted & (found.area_px * mm_per_px**2 < _PORE_MM2)
+        counts += np.bincount(tile_of(found.row[use], found.column[use], valid.shape), minlength=16)
+    per_cm2 = 100 / (valid.sum() * mm_per_px**2)
+    half = jackknife_half_width(np.arange(16), lambda keep: 16 * float(counts[keep].mean()))
+    return judged("grain.pores_per_cm2", float(counts.sum()) * per_cm2, half * per_cm2)
+
+
+def _knots(
+    light: np.ndarray, valid: np.ndarray, direction_deg: float, mm_per_px: float | None
+) -> Measured:
+    from jartide.reading.knots import find_knots
+
+    if mm_per_px is None:
+        return unknown("reason.no_scale")
+    number = float(len(find_knots(light, valid, mm_per_px)))
+    # Counted whole; another board of this size holds as many by Poisson's chance.
+    return measured(number, 0.5, 1.645 * float(np.sqrt(number + 0.5)))

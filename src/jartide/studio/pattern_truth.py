@@ -1,0 +1,78 @@
+"""What is true of a drawn pattern beside its lines, by the definitions of docs/measures.md."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.ndimage import distance_transform_edt
+from skimage.morphology import skeletonize
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CellsTruth:
+    """Cells from groove centre to groove centre, and the width of what lies between."""
+
+    size_mm: float
+    count_per_dm2: float
+    groove_width_mm: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WeaveTruth:
+    """Threads both ways."""
+
+    warp_per_cm: float
+    weft_per_cm: float
+    warp_direction_deg: float
+    weft_direction_deg: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GrainTruth:
+    """Wood grain."""
+
+    spacing_mm: float
+    knots: int
+
+
+def cells_truth(
+    cell: np.ndarray, border_mm: np.ndarray, width_mm: np.ndarray, mm_per_px: float
+) -> CellsTruth:
+    """Return the truth of drawn cells.
+
+    Parameters
+    ----------
+    cell, border_mm : (H, W) number of each pixel's cell, and distance to its border
+    width_mm : (H, W) drawn width of the groove
+    """
+    _, number = np.unique(cell, return_inverse=True)
+    number = number.reshape(cell.shape)
+    area = np.bincount(number.ravel()) * mm_per_px**2
+    cut = np.zeros(area.size, bool)
+    for edge in (number[0], number[-1], number[:, 0], number[:, -1]):
+        cut[edge] = True
+    outside = np.zeros(area.size, bool)
+    outside[number[-1]] = outside[number[:, -1]] = True
+    across = 2 * np.sqrt(area[~cut] / np.pi)
+    # Grooves waver, so what is drawn is not as wide as it was meant: twice the way from its
+    # middle to the nearest point outside it.
+    groove = border_mm < width_mm / 2
+    half = distance_transform_edt(groove)
+    drawn_mm = (2 * half[skeletonize(groove)] - 1) * mm_per_px
+    return CellsTruth(
+        size_mm=float(np.median(across)),
+        count_per_dm2=float((~outside).sum() / (cell.size * mm_per_px**2 / 1e4)),
+        groove_width_mm=float(drawn_mm.mean()),
+    )
+
+
+def bands_crossed(index: np.ndarray, direction_deg: float, mm_per_px: float) -> float:
+    """Return the mean distance between the borders of numbered bands, (H, W), across them.
+
+    Walked level and upright: a border of that slope is crossed by a level walk once in
+    spacing / sin(angle), so both counts together give the way across.
+    """
+    level = float((index[:, 1:] != index[:, :-1]).mean())
+    upright = float((index[1:] != index[:-1]).mean())
+    return mm_per_px / float(np.hypot(level, upright))
