@@ -227,7 +227,7 @@ def gathered(quick: bool) -> dict[str, Errors]:
     else:
         # Fresh processes: one forked beside running threads may wait for them for ever.
         context = get_context("spawn")
-        with ProcessPoolExecutor(2, mp_context=context, initializer=_one_thread) as pool:
+        with ProcessPoolExecutor(2, mp_context=context, initializer=one_thread) as pool:
             measured = list(pool.map(measure_one, todo))
     for found in measured:
         for name, errors in found.items():
@@ -235,7 +235,7 @@ def gathered(quick: bool) -> dict[str, Errors]:
     return total
 
 
-def _one_thread() -> None:
+def one_thread() -> None:
     """Let a process work in one thread: two surfaces are measured at a time."""
     import cv2
 

@@ -245,7 +245,7 @@ def _areas_and_specks(seen, kinds, labs, mm):
 
 def _pieces(mask: np.ndarray, mm: float, least_mm2: float) -> dict[str, float]:
     """Count areas by plain labelling: cover, number, nearest centres, diameters."""
-    label, count = ndimage.label(mask, np.ones((3, 3)))
+    label, _ = ndimage.label(mask, np.ones((3, 3)))
     area = np.bincount(label.ravel())[1:] * mm**2
     kept = np.flatnonzero(area >= least_mm2) + 1
     cut = np.union1d(label[-1], label[:, -1])

@@ -95,18 +95,26 @@ def test_a_layer_is_lifted_out_by_keys(qtbot, demo):
     assert demo.reading._pane._over is None
 
 
-def test_board_is_laid_over_the_pattern(qtbot, demo):
+def test_a_board_stands_beside_the_target_at_its_scale(qtbot, demo):
     open_finish(qtbot, demo, "Lift lobby", "reading")
-    button = demo.reading._lay_over
-    assert "board 1" in button.text()
-    button.click()
-    assert demo.reading._pattern._board is not None
-    assert "off" in button.text()
+    station = demo.reading
+    beside = station._pattern.beside
+    assert beside.itemText(1) == "Board 1 beside"
+    beside.setCurrentIndex(1)
+    beside.activated.emit(1)
+    settle(qtbot, demo)
+    assert station._pattern.view._other is not None
+    assert station._beside_pane.isVisible()
+    assert station._pane._px_per_mm == station._beside_pane._px_per_mm is not None
+    beside.setCurrentIndex(0)
+    beside.activated.emit(0)
+    settle(qtbot, demo)
+    assert not station._beside_pane.isVisible()
 
 
 def test_changing_the_family_reads_again(qtbot, demo):
     open_finish(qtbot, demo, "Terrace", "reading")
-    box = demo.reading._family
+    box = demo.reading._pattern.family
     index = box.findData("stone")
     box.setCurrentIndex(index)
     box.activated.emit(index)
@@ -163,7 +171,7 @@ def test_nothing_overlaps_at_any_size(qtbot, demo, size):
     demo.resize(*size)
     for station, parts in (
         ("photos", ("_view", "_pane", "_before", "_use", "_list")),
-        ("reading", ("_pane", "_core", "_pattern", "_family")),
+        ("reading", ("_pane", "_core", "_pattern")),
         ("boards", ("_left", "_rows", "_right", "_tide", "_distance", "_open_photo")),
     ):
         open_finish(qtbot, demo, "Bar front", station)

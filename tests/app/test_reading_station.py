@@ -203,6 +203,51 @@ def test_zones_are_drawn_read_and_removed(qtbot, reading):
     assert station._pattern.isVisible()
 
 
+def test_a_number_shows_its_places_and_how_sure_it_is(qtbot, reading):
+    station = reading.reading
+    view = station._pattern.view
+    row = view.row_of("patches.coverage")
+    QTest.mouseClick(
+        view, Qt.MouseButton.LeftButton, pos=QPoint(40, int(view.row_top(row.path)) + 9)
+    )
+    settle(qtbot, reading)
+    assert view.chosen == "patches.coverage"
+    assert len(station._pane._places.rings) > 20
+    assert reading.foot.shown.note.startswith("Here between ")
+    view.setFocus()
+    QTest.keyClick(view, Qt.Key.Key_Down)
+    settle(qtbot, reading)
+    assert view.chosen == "patches.count_per_dm2"
+    assert station.escape()
+    assert view.chosen == ""
+    assert station._pane._places is None
+
+
+def test_every_number_of_the_family_comes_first_with_words(qtbot, reading):
+    groups = reading.reading._pattern.view._target.groups
+    assert groups[0].title == "Patches"
+    words = {row.path: row.words for row in groups[0].rows}
+    assert words["patches.runs_down"] == "running down"
+    assert all(row.name and row.value for group in groups for row in group.rows)
+
+
+def test_a_family_nobody_named_is_suggested(qtbot, reading):
+    from dataclasses import replace
+
+    document = reading.document
+    finish = document.finish
+    document.change("auto", [finish], [replace(finish, family="auto")])
+    reading.reading.enter()
+    settle(qtbot, reading)
+    suggested = document.target_reading().family
+    if suggested == "auto":
+        assert document.target_reading().family_confidence < 0.5
+        return
+    assert "look" in reading.foot.shown.note or "may be" in reading.foot.shown.note
+    press(reading.foot, f"Call it {suggested}")
+    assert document.finish.family == suggested
+
+
 def test_decisions_are_saved_as_they_are_made(qtbot, reading):
     reading.reading._layer_picked(1)
     reading.reading._asked("name", "Fringe")

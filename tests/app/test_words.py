@@ -6,19 +6,21 @@ from dataclasses import replace
 
 import pytest
 
+from jartide.app.number_rows import number_groups
+from jartide.app.number_words import step_word, word_ids
 from jartide.app.stations.boards import closeness
 from jartide.app.widgets.control_column import number
 from jartide.app.words import (
     lay_words,
     layer_words,
     mm_words,
-    pattern_numbers,
     percent_words,
     quantity_words,
     size_words,
 )
 from jartide.boards.compare import compare
 from jartide.reading.measured import Measured, unknown
+from jartide.wording import tr
 
 
 @pytest.mark.parametrize(
@@ -71,14 +73,6 @@ def test_layers_say_cover_and_width(marble_reading):
     assert layer_words(top, marble_reading)[1].endswith("mm wide")
 
 
-def test_numbers_worth_a_row(marble_reading):
-    rows = dict(pattern_numbers(marble_reading))
-    assert rows["Vein width, usual"].endswith(" mm")
-    assert rows["Vein contrast"].isdigit()
-    without = replace(marble_reading, pattern=replace(marble_reading.pattern, lines=None))
-    assert "Mottle size" in dict(pattern_numbers(without))
-
-
 @pytest.mark.parametrize(
     ("quantity", "value", "words"),
     [
@@ -111,3 +105,22 @@ def test_the_tide_rises_as_the_distance_falls(marble_reading, wide_reading):
     assert places == sorted(places)
     assert 0 < places[0] < 0.1
     assert places[-1] > 0.95
+
+
+def test_numbers_of_a_marble_stand_with_their_words(marble_reading):
+    groups = number_groups(marble_reading)
+    assert groups[0].title == "Veins"
+    rows = {row.path: row for group in groups for row in group.rows}
+    width = rows["lines.width_mm.median"]
+    assert width.value.endswith(" mm")
+    assert "most " in width.words
+    assert width.detail.startswith("Here between ")
+    assert rows["correlation_mm"].name == "Size of mottle"
+
+
+def test_every_word_of_a_scale_is_worded():
+    for id in word_ids():
+        assert tr(id) != id
+    assert step_word("contrast", 5) == "word.faint"
+    assert step_word("contrast", 8) == "word.gentle"
+    assert step_word("contrast", 99) == "word.stark"

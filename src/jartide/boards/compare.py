@@ -412,7 +412,9 @@ def _half(value: Measured) -> float:
     # An interval cut off at zero is one-sided: take the longer side.
     if value.sampling is not None and value.value is not None:
         # It holds another patch, so it has both patches' straying in it: one of two is mine.
-        halves[-1] = max(halves[-1], value.sampling[1] - value.value) / np.sqrt(2)
+        other = max(halves[-1], value.sampling[1] - value.value)
+        own = halves[0] if value.measurement is not None else 0.0
+        halves[-1] = float(np.sqrt(max(other**2 - own**2, 0.0) / 2))
     return float(np.sqrt(sum(half**2 for half in halves)))
 
 

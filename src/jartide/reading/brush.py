@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from jartide.reading.direction import Lay
+from jartide.reading.direction import lay_of_picture
 from jartide.reading.measured import Measured, count_by_tile, jackknife_half_width, unknown
 from jartide.reading.pattern import Brush
 from jartide.reading.peaks import direction_peaks
@@ -15,16 +15,32 @@ DIRECTION_ERROR_DEG = 3.0
 
 
 def measure_brush(
-    marks: np.ndarray, valid: np.ndarray, lay: Lay, mm_per_px: float | None
+    marks: list[np.ndarray], valid: np.ndarray, mm_per_px: float | None
 ) -> Brush | None:
-    """Return the measures of brush marks, (H, W) bool; None where no way stands out."""
-    peaks = direction_peaks(lay.angle_deg, lay.weight)
+    """Return the measures of brush marks; None where no way stands out.
+
+    `marks` is one cover, (H, W) in 0..1, a layer. Each layer's own edges tell its way, and it
+    counts by what it covers: by lightness the starkest layer would speak for all.
+    """
+    if not marks:
+        return None
+    angles, weights = [], []
+    for cover in marks:
+        lay = lay_of_picture((100 * cover).astype(np.float32), valid)
+        total = float(lay.weight.sum())
+        if total > 0:
+            angles.append(lay.angle_deg)
+            weights.append(lay.weight / total * float(cover[valid].mean()))
+    if not angles:
+        return None
+    peaks = direction_peaks(np.concatenate(angles), np.concatenate(weights))
     if not peaks:
         return None
+    every = np.max(marks, axis=0) >= 0.5
     return Brush(
         directions=peaks,
         direction_error_deg=DIRECTION_ERROR_DEG,
-        ridge_spacing_mm=_ridges(marks, valid, peaks[0].deg, mm_per_px),
+        ridge_spacing_mm=_ridges(every, valid, peaks[0].deg, mm_per_px),
     )
 
 

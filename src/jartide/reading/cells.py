@@ -16,11 +16,16 @@ from jartide.reading.pieces import Pieces, pieces_of_labels
 from jartide.reading.trust import judged
 
 LEAST_CELLS = 20
-_MOST_PX = 400_000
+_MOST_PX = 1_000_000
 # A dip of this share of its own depth between two middles is a gap in the net, not a border.
 _DIP = 0.25
+# Deviation, pixels, that evens out the jags of the net.
+_SMOOTH = 0.6
+_FLOOR_PX = 0.4
 # What is smaller than this share of the usual cell is a crumb of one.
 _CRUMB = 0.08
+# Grooves round cells smaller than this across, pixels, run together.
+_LEAST_CELL_PX = 16.0
 # Cells smaller than this across, pixels, are noise of the net.
 _LEAST_ACROSS_PX = 5.0
 
@@ -44,7 +49,7 @@ def find_cells(net: np.ndarray, valid: np.ndarray) -> CellMap:
     apart = cv2.distanceTransform((~net).astype(np.uint8), cv2.DIST_L2, 5)
     # Reconstruction by dilation joins middles parted by a slight dip only (Vincent 1993);
     # in logarithms the dip is a share of the depth. Twice smoothed by a pixel: jags are no dips.
-    depth = np.log1p(cv2.GaussianBlur(apart, (0, 0), 1.0)).astype(np.float32)
+    depth = np.log(cv2.GaussianBlur(apart, (0, 0), _SMOOTH) + _FLOOR_PX).astype(np.float32)
     markers = _middles(depth, -np.log(1 - _DIP))
     label = watershed(-depth, markers, mask=valid)
     return CellMap(factor=factor, pieces=pieces_of_labels(label, valid))
@@ -57,7 +62,7 @@ def _middles(depth: np.ndarray, dip: float) -> np.ndarray:
 
     seed = depth - np.float32(dip)
     raised = reconstruction(seed, depth, method="dilation")
-    top = (depth - raised > 0.999 * dip) & (depth > np.log1p(_LEAST_ACROSS_PX / 2))
+    top = (depth - raised > 0.999 * dip) & (depth > np.log(_LEAST_ACROSS_PX / 2 + _FLOOR_PX))
     _, markers = cv2.connectedComponents(top.astype(np.uint8), connectivity=8)
     return markers
 
@@ -77,9 +82,12 @@ def measure_cells(
     if use.sum() < 3:
         return None
     if mm_per_px is None:
-        return _without("reason.no_scale")
+        return _without(unknown("reason.no_scale"))
     if use.sum() < LEAST_CELLS:
-        return _without("reason.few_cells")
+        return _without(unknown("reason.few_cells"))
+    if np.sqrt(usual) < _LEAST_CELL_PX:
+        wanted = round(1.5 * _LEAST_CELL_PX / (np.sqrt(usual) * mm_per_px * cells.factor))
+        return _without(unknown("reason.too_fine", px_per_mm=wanted))
     mm = mm_per_px * cells.factor
     # Those cut by the left and top border are counted but not whole.
     whole = use & ~np.isin(np.arange(use.size), _cut_left(pieces))
@@ -116,7 +124,7 @@ def _cut_left(pieces: Pieces) -> np.ndarray:
 
 
 def _groove_width(net: np.ndarray, mm_per_px: float) -> Measured:
-    """Return the mean width of the net, (H, W) bool, on its own centre line.
+    """Return the usual width of the net, (H, W) bool, on its own centre line.
 
     Twice the distance to the nearest pixel outside, less the pixel both ends share.
     """
@@ -130,13 +138,12 @@ def _groove_width(net: np.ndarray, mm_per_px: float) -> Measured:
         return unknown("reason.few_cells")
     width = 2 * half[rows, columns] - 1
     tiles = tile_of(rows, columns, net.shape)
-    jack = jackknife_half_width(tiles, lambda keep: float(width[keep].mean()))
-    mean = float(width.mean())
-    return judged("cells.groove_width_mm", mean * mm_per_px, jack * mm_per_px)
+    jack = jackknife_half_width(tiles, lambda keep: float(np.median(width[keep])))
+    middle = float(np.median(width))
+    return judged("cells.groove_width_mm", middle * mm_per_px, jack * mm_per_px)
 
 
-def _without(reason: str) -> Cells:
-    none = unknown(reason)
+def _without(none: Measured) -> Cells:
     return Cells(
         size_mm=Spread(p10=none, median=none, p90=none, geometric_mean=none),
         count_per_dm2=none,

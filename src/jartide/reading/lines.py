@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from jartide.reading.blur import bar_of, picture_blur_px, without_blur
+from jartide.reading.blur import bar_of, peak_cover, picture_blur_px, without_blur
 from jartide.reading.crossings import evenness, spacing_px, walk_across
 from jartide.reading.direction import lay_of_samples
 from jartide.reading.measured import (
@@ -30,8 +30,12 @@ from jartide.reading.wander import tortuosity
 
 # Fewer measured points than this, and nothing is said of lines.
 LEAST_POINTS = 40
+# Profiles are sampled between pixels: linear interpolation blurs by this standard deviation.
+_SAMPLING_BLUR_PX = 0.41
 # A line narrower than this many pixels has a width that is mostly blur.
 LEAST_WIDTH_PX = 1.6
+# Edges sharper than this are the camera's more than the surface's.
+LEAST_SOFTNESS_PX = 1.5
 # Lines so sparse that each of them counts.
 _THIN = (Role.VEIN, Role.CRACK)
 
@@ -207,17 +211,21 @@ def measure_lines(
     tiles = tile_of(profiles.lines.row[use], profiles.lines.column[use], shape)
     line_tiles = tile_of(lines.row, lines.column, shape)
     shown_width, shown_soft = profiles.width_px[use], profiles.softness_px[use]
-    _, edges = bar_of(shown_width, shown_soft)
-    least, likely, most = picture_blur_px(reduced, float(np.percentile(edges, 5)))
+    shown_u, edges = bar_of(shown_width, shown_soft)
+    blurs = picture_blur_px(reduced, float(np.percentile(edges, 5)))
+    least, likely, most = (float(np.hypot(blur, _SAMPLING_BLUR_PX)) for blur in blurs)
     width, softness = without_blur(shown_width, shown_soft, likely)
     width_low, soft_low = without_blur(shown_width, shown_soft, most)
     width_high, soft_high = without_blur(shown_width, shown_soft, least)
 
     inner = lines.is_inner(shape)
     lay = lay_of_samples(
-        lines.normal_deg[inner] + 90, lines.step_px[inner], line_tiles[inner], own_half_deg=0.8
+        lines.normal_deg[inner] + 90, lines.step_px[inner], line_tiles[inner], own_half_deg=1.4
     )
-    contrast = profiles.contrast_L[use]
+    # The blur took some of a fine line's contrast with it.
+    own_u, _ = bar_of(width, softness)
+    lost = peak_cover(own_u) / np.maximum(peak_cover(shown_u), 0.3)
+    contrast = profiles.contrast_L[use] * np.clip(lost, 1.0, 1.4)
     usual_px = weighted_percentile(shown_width, weight, 0.5)
     spacing, even = _across(lines, lay.direction_deg.value, valid, mm_per_px)
     return Lines(
@@ -227,16 +235,16 @@ def measure_lines(
         halo_mm=_halo(profiles.halo_px[use], weight, tiles, mm_per_px),
         softness_mm=_length_measure(
             [weighted_percentile(s, weight, 0.5) for s in (soft_low, softness, soft_high)],
-            0.10,
+            0.20,
             jackknife_half_width(
                 tiles, lambda keep: weighted_percentile(softness[keep], weight[keep], 0.5)
             ),
             mm_per_px,
-            0.0,
+            LEAST_SOFTNESS_PX,
         ),
         contrast_L=measured(
             float(np.average(contrast, weights=weight)),
-            1.2,
+            float(np.hypot(2.0, 0.1 * np.average(contrast, weights=weight))),
             jackknife_half_width(
                 tiles, lambda keep: float(np.average(contrast[keep], weights=weight[keep]))
             ),
@@ -375,7 +383,7 @@ def _width_spread(
         width = low_likely_high[1]
         return _length_measure(
             [statistic(w, weight) for w in low_likely_high],
-            0.03,
+            0.07,
             jackknife_half_width(tiles, lambda keep: statistic(width[keep], weight[keep])),
             mm_per_px,
             LEAST_WIDTH_PX,
@@ -418,4 +426,4 @@ def _density(
     half = jackknife_half_width(
         np.arange(16), lambda keep: float(per_tile[keep].sum() / keep.sum() * 16)
     )
-    return measured(float(total), float(0.06 * total), float(half / weight.sum() * total))
+    return measured(float(total), float(0.10 * total), float(half / weight.sum() * total))

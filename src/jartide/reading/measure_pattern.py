@@ -19,7 +19,7 @@ from jartide.reading.layers import LayerMap
 from jartide.reading.lines import LinePieces, measure_lines
 from jartide.reading.measured import Measured
 from jartide.reading.patches import measure_patches
-from jartide.reading.pattern import Cells, Grain, Lines, Pattern, Repeat, Weave
+from jartide.reading.pattern import Brush, Cells, Grain, Lines, Pattern, Repeat, Weave
 from jartide.reading.repeat import measure_repeat
 from jartide.reading.result import LINE_ROLES, Role
 from jartide.reading.specks import measure_specks
@@ -104,7 +104,7 @@ def measure_pattern(
     patches_by_layer = [(layers.layers[n].id, pool.submit(patches_of, [n])) for n in areas]
     speckled = pool.submit(measure_specks, specks, valid, mm)
     cells = pool.submit(_cells, scene, layers, masks)
-    brush = pool.submit(_brush, scene, layers, masks, early.lay)
+    brush = pool.submit(_brush, scene, layers)
     mottle = pool.submit(correlation_length, scene.light, _mottle(layers, valid), mm)
 
     def lines_of(layer: int | None) -> Lines | None:
@@ -161,10 +161,10 @@ def net_of(layers: LayerMap, family: Family, masks: list[np.ndarray]) -> list[in
     if found or family.name not in _CELLED:
         return found
     # Grooves too broad for lines are told by how they hang together.
-    return [n for n, mask in enumerate(masks) if _is_net(mask)][:1]
+    return [n for n, mask in enumerate(masks) if is_net(mask)][:1]
 
 
-def _is_net(mask: np.ndarray) -> bool:
+def is_net(mask: np.ndarray) -> bool:
     """Whether a layer, (H, W) bool, is one connected net that parts the rest into many pieces."""
     import cv2
 
@@ -198,14 +198,13 @@ def cells_of(
     return find_cells(net, scene.valid), net
 
 
-def _brush(scene: Scene, layers: LayerMap, masks: list[np.ndarray], lay: Lay):
+def _brush(scene: Scene, layers: LayerMap) -> Brush | None:
     marks = [n for n, layer in enumerate(layers.layers) if layer.role is Role.BRUSH]
-    if not marks and scene.family.lines_role != "brush":
-        return None
-    over = [masks[n] for n in (marks or range(1, len(masks)))]
-    if not over:
-        return None
-    return measure_brush(np.any(over, axis=0), scene.valid, lay, scene.picture.mm_per_px)
+    if scene.family.lines_role == "brush":
+        # All that lies over the ground of a brushed finish was brushed on.
+        marks = list(range(1, len(layers.layers)))
+    covers = [layers.covers.of(n) for n in marks]
+    return measure_brush(covers, scene.valid, scene.picture.mm_per_px)
 
 
 def _grain(

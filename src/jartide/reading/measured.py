@@ -44,14 +44,20 @@ def unknown(id: str, **parameters: str | int | float) -> Measured:
 def measured(
     value: float, measurement_half: float, sampling_half: float, *, least: float | None = 0.0
 ) -> Measured:
-    """Return a value with symmetric 90 % intervals, not reaching below `least`."""
+    """Return a value with symmetric 90 % intervals, not reaching below `least`.
+
+    What this patch was measured as strays from another patch by the measurement's error, too:
+    that is joined to the sampling interval here.
+    """
 
     def around(half: float) -> Interval:
         low = value - half
         return (low if least is None else max(least, low), value + half)
 
     return Measured(
-        value=float(value), measurement=around(measurement_half), sampling=around(sampling_half)
+        value=float(value),
+        measurement=around(float(measurement_half)),
+        sampling=around(float(np.hypot(measurement_half, sampling_half))),
     )
 
 

@@ -36,6 +36,8 @@ def measure_patches(
 
     `light` is linear luminance, (H, W), for the softness of edges.
     """
+    import cv2
+
     share = sum(float((mask & valid).sum()) for mask in masks) / max(int(valid.sum()), 1)
     if not masks or share <= 0:
         return None
@@ -49,7 +51,9 @@ def measure_patches(
     if mm_per_px is None:
         return _without(coverage, "reason.no_scale")
     least = max(LEAST_MM2 / mm_per_px**2, _LEAST_PX)
-    found = [pieces_of(mask & valid, valid, least) for mask in masks]
+    # Crumbs and gaps of a pixel are the camera's.
+    calm = [cv2.medianBlur((mask & valid).astype(np.uint8), 3) > 0 for mask in masks]
+    found = [pieces_of(mask, valid, least) for mask in calm]
     counted = sum(int(p.counted.sum()) for p in found)
     if counted < LEAST_PATCHES:
         return _without(coverage, "reason.few_patches")

@@ -16,6 +16,8 @@ _BIN_DEG = 2.0
 _APART_DEG = 25.0
 _LEAST_SHARE = 0.12
 _LEAST_KAPPA = 2.0
+# Where the heap nowhere rises to this many times its mean, all ways are alike.
+_LEAST_RISE = 1.25
 _ROUNDS = 60
 
 
@@ -33,6 +35,8 @@ def direction_peaks(angle_deg: np.ndarray, weight: np.ndarray) -> tuple[Peak, ..
     angle = np.radians(2 * (np.arange(bins) + 0.5) * _BIN_DEG)
     heap /= heap.sum()
     smooth = _smoothed(heap)
+    if smooth.max() < _LEAST_RISE * smooth.mean():
+        return ()
     first = int(smooth.argmax())
     apart = np.abs((np.arange(bins) - first + bins / 2) % bins - bins / 2) * _BIN_DEG
     # A second start is the highest point well apart that is no slope of the first.

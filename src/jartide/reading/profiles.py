@@ -12,14 +12,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from jartide.colour.spaces import RGB_TO_XYZ, xyz_to_lab
-from jartide.reading.blur import bar_of, own_colour
+from jartide.reading.blur import SOFT_BY_RUN, bar_of, own_colour
 from jartide.reading.ridges import CentreLines
 
 MAX_POINTS = 3000
 _SAMPLES = 49
 # A line shows as far out as it keeps this share of its contrast.
 _SHOWS = 0.06
-_ALONG_PX = (-2.0, -1.0, 0.0, 1.0, 2.0)
+_ALONG_PX = (-1.0, 0.0, 1.0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -195,8 +195,9 @@ def _edges(value, t, peak_at, half_1):
         ordered = relative if side > 0 else relative[:, ::-1]
         start = peak_at if side > 0 else value.shape[1] - 1 - peak_at
         half = _first_below(ordered, start, 0.5) * step
-        low, high, end = (_first_below(ordered, start, level) for level in (0.1, 0.9, _SHOWS))
-        soft = np.where(np.isfinite(low), low - np.where(np.isfinite(high), high, 0), np.inf) * step
+        low, high, end = (_first_below(ordered, start, level) for level in (0.2, 0.8, _SHOWS))
+        run = np.where(np.isfinite(low), low - np.where(np.isfinite(high), high, 0), np.inf)
+        soft = SOFT_BY_RUN * run * step
         # A Gaussian edge is down to that level 0.607 of its softness beyond its half.
         known = np.isfinite(end) & np.isfinite(half) & np.isfinite(soft)
         explained = np.where(known, half + 0.607 * soft, 0)

@@ -23,7 +23,7 @@ from jartide.reading.paths import measured_values, with_scale_error
 from jartide.reading.pattern import Pattern
 from jartide.reading.profiles import measure_profiles
 from jartide.reading.relief import measure_relief
-from jartide.reading.result import ALGORITHM, Reading, ZoneReading
+from jartide.reading.result import ALGORITHM, Reading, Relief, ZoneReading
 from jartide.reading.ridges import CentreLines, find_centre_lines
 from jartide.reading.zones import Zone, large_enough, shares_in
 from jartide.wording import Message
@@ -112,21 +112,19 @@ def read_basis(
     zones: Sequence[Zone] = (),
 ) -> tuple[Reading, LayerMap]:
     """Return the reading and the map of its layers, as found or as the painter decided them."""
-    picture, evidence = basis.picture, basis.evidence
-    rgb, valid = evidence.rgb_linear, evidence.valid
-    scene = scene_of(picture, rgb, evidence.lab, valid, evidence.family)
-    with ThreadPoolExecutor(1) as pool:
-        early = pool.submit(measure_early, scene)
-        layers = read_layers(evidence) if choices is None else read_chosen(evidence, choices)
-        progress(0.5)
-        whole = (layers.flat >= WHOLE_FLATNESS) & layers.valid
-        relief = pool.submit(measure_relief, rgb, layers.seen, whole, picture.mm_per_px)
-        rng = np.random.default_rng([basis.seed, 1])
-        pieces = line_pieces(
-            rgb, basis.centre_lines, evidence.profiles, layers.layers, layers.seen, rng
-        )
-        progress(0.8)
-        pattern = measure_pattern(scene, layers, pieces, early.result(), pool)
+    found = read_once(basis, progress, choices)
+    confidence = None
+    if basis.family == "auto":
+        from jartide.reading.suggest_family import LEAST_SURE, suggest_family
+
+        suggestion = suggest_family(found.layers, found.pattern)
+        confidence = suggestion.confidence
+        if confidence >= LEAST_SURE:
+            kind = family_named(suggestion.family)
+            evidence = replace(basis.evidence, family=kind)
+            basis = replace(basis, family=kind.name, evidence=evidence)
+            found = read_once(basis, progress, choices)
+    picture, layers, pattern = basis.picture, found.layers, found.pattern
     if picture.scale_error > 0:
         pattern = with_scale_error(pattern, picture.scale_error)
     unsure = picture.colour_radius()
@@ -156,13 +154,44 @@ def read_basis(
         ),
         sheen=None if picture.sheen is None else picture.sheen.word.value,
         metal=picture.metal,
-        relief=relief.result(),
+        relief=found.relief,
+        family_confidence=confidence,
         zones=tuple(
             zone for given in zones if (zone := _read_zone(basis, layers, given)) is not None
         ),
     )
     progress(1.0)
     return reading, layers
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Found:
+    """Layers, pattern and relief as one family sees them."""
+
+    layers: LayerMap
+    pattern: Pattern
+    relief: Relief | None
+
+
+def read_once(
+    basis: Basis, progress: Progress = _no_progress, choices: LayerChoices | None = None
+) -> Found:
+    """Return layers, pattern and relief as the basis's own family sees them."""
+    picture, evidence = basis.picture, basis.evidence
+    rgb, valid = evidence.rgb_linear, evidence.valid
+    scene = scene_of(picture, rgb, evidence.lab, valid, evidence.family)
+    with ThreadPoolExecutor(1) as pool:
+        early = pool.submit(measure_early, scene)
+        layers = read_layers(evidence) if choices is None else read_chosen(evidence, choices)
+        progress(0.5)
+        whole = (layers.flat >= WHOLE_FLATNESS) & layers.valid
+        relief = pool.submit(measure_relief, rgb, layers.seen, whole, picture.mm_per_px)
+        rng = np.random.default_rng([basis.seed, 1])
+        lines, profiles = basis.centre_lines, evidence.profiles
+        pieces = line_pieces(rgb, lines, profiles, layers.layers, layers.seen, rng)
+        progress(0.8)
+        pattern = measure_pattern(scene, layers, pieces, early.result(), pool)
+        return Found(layers=layers, pattern=pattern, relief=relief.result())
 
 
 def _read_zone(basis: Basis, layers: LayerMap, zone: Zone) -> ZoneReading | None:

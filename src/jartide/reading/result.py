@@ -117,6 +117,8 @@ class Reading:
     photos : how many photos were read together
     relief : None where the photo does not tell it from paint
     zones : parts of the piece that were read by themselves
+    family_confidence : how sure the family is, 0..1, where the picture itself told it;
+        None where it was said
     """
 
     algorithm: str
@@ -136,6 +138,7 @@ class Reading:
     photos: int = 1
     relief: Relief | None = None
     zones: tuple[ZoneReading, ...] = ()
+    family_confidence: float | None = None
 
     @property
     def size_mm(self) -> tuple[float, float] | None:

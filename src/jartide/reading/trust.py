@@ -12,9 +12,9 @@ from jartide.reading.measured import Measured, measured
 
 # The measurement's own 90 % half width: an absolute part and one relative to the value.
 _OWN: dict[str, tuple[float, float]] = {
-    "patches.count_per_dm2": (0.5, 0.10),
+    "patches.count_per_dm2": (0.5, 0.28),
     "patches.area_mm2": (0.3, 0.12),
-    "patches.spacing_mm": (0.1, 0.08),
+    "patches.spacing_mm": (0.1, 0.19),
     "patches.coverage": (0.012, 0.03),
     "patches.softness_mm": (0.05, 0.20),
     "patches.clustering": (0.03, 0.05),
@@ -24,31 +24,37 @@ _OWN: dict[str, tuple[float, float]] = {
     "lines.width_variation": (0.04, 0.25),
     "lines.halo_mm": (0.2, 0.5),
     "lines.contrast_spread_L": (0.8, 0.15),
-    "lines.spacing_mm": (0.0, 0.07),
+    "lines.spacing_mm": (0.0, 0.09),
     "lines.spacing_evenness": (0.06, 0.05),
-    "lines.junctions_per_dm2": (1.0, 0.18),
+    "lines.junctions_per_dm2": (1.2, 0.2),
     "lines.tortuosity": (0.02, 0.02),
-    "weave.per_cm": (0.0, 0.012),
-    "weave.direction_deg": (0.7, 0.0),
+    "weave.per_cm": (0.0, 0.006),
+    "weave.direction_deg": (0.3, 0.0),
     "weave.evenness": (0.05, 0.0),
     "weave.slubs_per_dm2": (1.0, 0.3),
-    "cells.size_mm": (0.0, 0.06),
-    "cells.count_per_dm2": (0.2, 0.10),
+    "cells.size_mm": (0.0, 0.07),
+    "cells.count_per_dm2": (0.3, 0.2),
     "cells.groove_width_mm": (0.05, 0.12),
     "cells.elongation": (0.03, 0.05),
-    "grain.spacing_mm": (0.0, 0.06),
+    "grain.spacing_mm": (0.0, 0.15),
     "grain.length_mm": (1.0, 0.3),
     "grain.direction_deg": (1.0, 0.0),
     "grain.straightness": (0.02, 0.0),
     "grain.contrast_L": (1.0, 0.05),
     "grain.pores_per_cm2": (0.1, 0.15),
-    "specks.count_per_dm2": (0.2, 0.08),
-    "specks.diameter_mm": (0.05, 0.08),
+    "specks.count_per_dm2": (0.5, 0.18),
+    "specks.diameter_mm": (0.1, 0.14),
     "brush.ridge_spacing_mm": (0.1, 0.12),
-    "correlation_mm": (0.1, 0.08),
 }
 # By how much the jackknife over tiles is widened: neighbouring tiles share what is large.
-_WIDER: dict[str, float] = {}
+_WIDER: dict[str, float] = {
+    "patches.count_per_dm2": 1.2,
+    "patches.spacing_mm": 1.2,
+    "cells.count_per_dm2": 1.3,
+    "grain.spacing_mm": 1.4,
+    "lines.spacing_mm": 1.3,
+    "specks.count_per_dm2": 1.3,
+}
 
 
 def judged(name: str, value: float, sampling_half: float, *, least: float | None = 0.0) -> Measured:
@@ -68,7 +74,7 @@ def least_change(value: Measured) -> float | None:
     """
     if value.value is None or value.measurement is None or value.sampling is None:
         return None
-    halves = [(high - low) / 2 for low, high in (value.measurement, value.sampling)]
-    # The sampling interval already holds another patch; the measurement errs twice.
-    change = float(np.hypot(np.sqrt(2) * halves[0], halves[1]))
+    here, other = ((high - low) / 2 for low, high in (value.measurement, value.sampling))
+    # The sampling interval already holds another patch; that one's measurement errs as well.
+    change = float(np.hypot(here, other))
     return change if np.isfinite(change) else None

@@ -40,6 +40,7 @@ def reading_to_json(reading: Reading) -> dict[str, Any]:
             ],
         },
         "family": reading.family,
+        "family_confidence": rounded(reading.family_confidence),
         "layers": [_layer(layer) for layer in reading.layers],
         "pattern": pattern_to_json(reading.pattern, reading.sheen),
         "relief": _relief(reading.relief),

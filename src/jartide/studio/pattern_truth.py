@@ -63,7 +63,7 @@ def cells_truth(
     return CellsTruth(
         size_mm=float(np.median(across)),
         count_per_dm2=float((~outside).sum() / (cell.size * mm_per_px**2 / 1e4)),
-        groove_width_mm=float(drawn_mm.mean()),
+        groove_width_mm=float(np.median(drawn_mm)),
     )
 
 

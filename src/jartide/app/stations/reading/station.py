@@ -435,6 +435,10 @@ class ReadingStation(Station):
             )
         again = Action(text=tr("reading.again"), run=self._read_again)
         others = [again]
+        suggested = self._suggested(reading)
+        if suggested is not None:
+            call = tr("reading.call_it", family=tr(f"family.{suggested}").lower())
+            others.insert(0, Action(text=call, run=lambda: self._family_chosen(suggested)))
         if self.document.finish is not None and self.document.finish.layers is not None:
             others.insert(0, Action(text=tr("reading.as_read"), run=self._desk.undo_all))
         if reading is None:
@@ -453,6 +457,11 @@ class ReadingStation(Station):
         count = len(self.document.targets())
         if self._said:
             note = self._said
+        elif suggested is not None:
+            sure = reading.family_confidence or 0.0
+            how = "certain" if sure >= 0.85 else "fairly" if sure >= 0.65 else "guess"
+            family = tr(f"family.{suggested}").lower()
+            note = tr(f"reading.looks_like.{how}", family=family)
         elif together is not None and together.odd:
             note = tr("reading.odd_photo", number=together.odd[0] + 1, all=count)
         elif reading.mm_per_px is None:
@@ -468,6 +477,13 @@ class ReadingStation(Station):
         return FootState(
             text=tr("reading.done", count=len(reading.layers)), note=note, actions=(*others, go)
         )
+
+    def _suggested(self, reading: Reading | None) -> str | None:
+        """Return the family the photo looks like, where the painter has named none."""
+        finish = self.document.finish
+        if reading is None or finish is None or finish.family != "auto":
+            return None
+        return reading.family if reading.family != "auto" else None
 
     # ---- layout
 
