@@ -28,5 +28,9 @@ def family_rows(quick: bool) -> Iterator[Row]:
                 if reading.family != "auto":
                     wrong.append(reading.family != family)
     which = f"{len(silent)} surfaces"
-    yield Row(f"family suggested is wrong, %, {which}", 100 * float(np.mean(wrong)), 25.0)
-    yield Row(f"no family suggested, %, {which}", 100 * float(np.mean(silent)), 50.0)
+    yield Row(
+        name=f"family suggested is wrong, %, {which}", error=100 * float(np.mean(wrong)), goal=25.0
+    )
+    yield Row(
+        name=f"no family suggested, %, {which}", error=100 * float(np.mean(silent)), goal=50.0
+    )

@@ -203,13 +203,19 @@ def pattern_rows(quick: bool) -> Iterator[Row]:
             continue
         unit = "%" if relative else "degrees" if path.endswith("deg") else ""
         name = f"{path}, {unit}" if unit else path
-        yield Row(f"{name}, median, {which}", float(np.median(own.error)), goal)
-        yield Row(f"{name}, 90th, {which}", float(np.percentile(own.error, 90)), 2.5 * goal)
+        yield Row(name=f"{name}, median, {which}", error=float(np.median(own.error)), goal=goal)
+        yield Row(
+            name=f"{name}, 90th, {which}",
+            error=float(np.percentile(own.error, 90)),
+            goal=2.5 * goal,
+        )
     if quick:
         return
-    yield Row("knots not exact, %", float(np.mean(total["grain.knots"].error)), 10.0)
+    yield Row(
+        name="knots not exact, %", error=float(np.mean(total["grain.knots"].error)), goal=10.0
+    )
     for what, name in (("held", "measurement"), ("held_other", "sampling")):
         held = [np.mean(getattr(own, what)) for own in total.values() if getattr(own, what)]
         # 91 % is the middle of 85 to 97.
         off = abs(100 * float(np.mean(held)) - 91)
-        yield Row(f"{name} intervals hold, points from 91 %, {which}", off, 6.0)
+        yield Row(name=f"{name} intervals hold, points from 91 %, {which}", error=off, goal=6.0)

@@ -63,6 +63,10 @@ def repeat_rows(quick: bool) -> Iterator[Row]:
                     )
                     wrong.append(off > 0.05)
     which = f"{len(missed)} surfaces"
-    yield Row(f"stamped repeat missed, %, {which}", 100 * float(np.mean(missed)), 5.0)
-    yield Row(f"its period wrong, %, {which}", 100 * float(np.mean(wrong)), 5.0)
-    yield Row(f"repeat found on none, %, {which}", 100 * float(np.mean(alarms)), 2.0)
+    yield Row(
+        name=f"stamped repeat missed, %, {which}", error=100 * float(np.mean(missed)), goal=5.0
+    )
+    yield Row(name=f"its period wrong, %, {which}", error=100 * float(np.mean(wrong)), goal=5.0)
+    yield Row(
+        name=f"repeat found on none, %, {which}", error=100 * float(np.mean(alarms)), goal=2.0
+    )

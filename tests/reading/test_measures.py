@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from jartide.reading.blur import bar_of, peak_cover, picture_blur_px, without_blur
+from jartide.reading.blur import SOFT_BY_RUN, bar_of, peak_cover, picture_blur_px, without_blur
 from jartide.reading.correlation import correlation_length
 from jartide.reading.direction import axial_mean, axial_spread, lay_of_picture, lay_shares
 from jartide.reading.measured import jackknife_half_width, weighted_percentile
@@ -109,8 +109,8 @@ def test_blur_is_taken_out_again(width, own, blur):
         profile = ndtr((x + width / 2) / s) - ndtr((x - width / 2) / s)
         profile /= profile.max()
         right = x > 0
-        at = np.interp([-0.9, -0.5, -0.1], -profile[right], x[right])
-        return 2 * at[1], at[2] - at[0]
+        at = np.interp([-0.8, -0.5, -0.2], -profile[right], x[right])
+        return 2 * at[1], SOFT_BY_RUN * (at[2] - at[0])
 
     true_width, true_soft = shown(own)
     seen_width, seen_soft = shown(np.hypot(own, blur))
@@ -131,11 +131,11 @@ def test_no_edge_is_sharper_than_the_blur():
     assert least <= likely <= most <= 0.5
 
 
-def test_jackknife_of_a_mean_is_its_standard_error():
+def test_jackknife_of_a_mean_is_how_far_two_patches_stray():
     rng = np.random.default_rng(2)
     values = rng.normal(0, 1, 16)
     found = jackknife_half_width(np.arange(16), lambda keep: float(values[keep].mean()))
-    assert found == pytest.approx(1.753 * values.std(ddof=1) / 4, rel=1e-3)
+    assert found == pytest.approx(2**0.5 * 1.753 * values.std(ddof=1) / 4, rel=1e-3)
     assert jackknife_half_width(np.zeros(9, int), lambda keep: 0.0) == float("inf")
 
 

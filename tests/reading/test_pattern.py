@@ -227,7 +227,7 @@ def test_a_larger_piece_tells_smaller_changes():
     narrow = judged("lines.spacing_mm", 10.0, 1.0)
     assert least_change(narrow) < least_change(wide)
     assert least_change(unknown("reason.no_scale")) is None
-    assert least_change(measured(5.0, 0.3, 0.4)) == pytest.approx(0.5)
+    assert least_change(measured(5.0, 0.3, 0.4)) == pytest.approx(np.hypot(0.3, 0.5))
 
 
 @pytest.mark.parametrize(

@@ -282,15 +282,20 @@ def _renamed(reading: Reading, match: LayerMatch, lead: Reading) -> Reading:
     """The reading with its lines listed under the lead's layer ids."""
     names = {reading.layers[j].id: lead.layers[i].id for i, j in match.pairs}
     lines = tuple((names[i], part) for i, part in reading.pattern.lines_by_layer if i in names)
-    return replace(reading, pattern=replace(reading.pattern, lines_by_layer=lines))
+    patches = tuple((names[i], part) for i, part in reading.pattern.patches_by_layer if i in names)
+    pattern = replace(reading.pattern, lines_by_layer=lines, patches_by_layer=patches)
+    return replace(reading, pattern=pattern)
 
 
 def _combined(records: list[Any], model: Any, weights: np.ndarray, name: str) -> Any:
     """Combine one field of all patterns; `model` is the lead photo's."""
     if isinstance(model, Measured):
         return _median(records, weights, period=180.0 if name.endswith("direction_deg") else None)
-    if name == "lines_by_layer":
-        return _lines_by_layer(records, model, weights)
+    if name.endswith("_by_layer"):
+        return _by_layer(records, model, weights)
+    if name in ("directions", "period_mm"):
+        # One photo may tell a way that another does not: the lead photo's own stand.
+        return model
     if name == "lay":
         lay = np.average(np.array(records), axis=0, weights=weights)
         return tuple(float(v) for v in lay / max(lay.sum(), 1e-12))
@@ -312,18 +317,18 @@ def _combined(records: list[Any], model: Any, weights: np.ndarray, name: str) ->
     return model
 
 
-def _lines_by_layer(
+def _by_layer(
     records: list[tuple[tuple[str, Lines], ...]],
     model: tuple[tuple[str, Lines], ...],
     weights: np.ndarray,
-) -> tuple[tuple[str, Lines], ...]:
+) -> tuple[tuple[str, Any], ...]:
     found = []
-    for layer, lines in model:
+    for layer, block in model:
         parts = [dict(record).get(layer) for record in records]
         there = [n for n, part in enumerate(parts) if part is not None]
         if 2 * len(there) >= len(parts):
             own = [parts[n] for n in there]
-            found.append((layer, _combined(own, lines, weights[there], "lines")))
+            found.append((layer, _combined(own, block, weights[there], "")))
     return tuple(found)
 
 

@@ -83,14 +83,14 @@ def measure_cells(
         return None
     if mm_per_px is None:
         return _without(unknown("reason.no_scale"))
-    if use.sum() < LEAST_CELLS:
+    # Those cut by the left and top border are counted but not whole.
+    whole = use & ~np.isin(np.arange(use.size), _cut_left(pieces))
+    if whole.sum() < LEAST_CELLS:
         return _without(unknown("reason.few_cells"))
     if np.sqrt(usual) < _LEAST_CELL_PX:
         wanted = round(1.5 * _LEAST_CELL_PX / (np.sqrt(usual) * mm_per_px * cells.factor))
         return _without(unknown("reason.too_fine", px_per_mm=wanted))
     mm = mm_per_px * cells.factor
-    # Those cut by the left and top border are counted but not whole.
-    whole = use & ~np.isin(np.arange(use.size), _cut_left(pieces))
     across = 2 * np.sqrt(pieces.area_px[whole] / np.pi) * mm
     tiles = tile_of(pieces.row, pieces.column, pieces.label.shape)
 

@@ -63,15 +63,24 @@ def lay_of_samples(
     `own_half_deg` is the measurement's own 90 % half width.
     """
     direction, resultant = axial_mean(angle_deg, weight)
+    # Summed per tile once: leaving a tile out is then a sum of the others.
+    count = int(tiles.max(initial=0)) + 1
+    weights = np.bincount(tiles, weight, count)
+    doubled = np.radians(2 * angle_deg)
+    z = np.bincount(tiles, weight * np.cos(doubled), count) + 1j * np.bincount(
+        tiles, weight * np.sin(doubled), count
+    )
+    used = np.flatnonzero(np.bincount(tiles, minlength=count))
+
+    def without(keep: np.ndarray) -> complex:
+        kept = used[keep]
+        return complex(z[kept].sum() / max(float(weights[kept].sum()), 1e-12))
+
     half = jackknife_half_width(
-        tiles, lambda keep: axial_mean(angle_deg[keep], weight[keep])[0], period=180.0
+        used, lambda keep: float(np.degrees(np.angle(without(keep))) / 2 % 180), period=180.0
     )
-    spread_half = jackknife_half_width(
-        tiles, lambda keep: axial_spread(axial_mean(angle_deg[keep], weight[keep])[1])
-    )
-    strength_half = jackknife_half_width(
-        tiles, lambda keep: axial_mean(angle_deg[keep], weight[keep])[1]
-    )
+    spread_half = jackknife_half_width(used, lambda keep: axial_spread(abs(without(keep))))
+    strength_half = jackknife_half_width(used, lambda keep: abs(without(keep)))
     strength = measured(resultant, 0.03, strength_half)
     shares = lay_shares(angle_deg, weight)
     if resultant < LEAST_DIRECTIONALITY or half > LARGEST_HALF_WIDTH_DEG:

@@ -18,8 +18,9 @@ from jartide.reading.grain import GrainLines, find_grain, measure_grain
 from jartide.reading.layers import LayerMap
 from jartide.reading.lines import LinePieces, measure_lines
 from jartide.reading.measured import Measured
-from jartide.reading.patches import measure_patches
+from jartide.reading.patches import calmed, least_px, measure_patches
 from jartide.reading.pattern import Brush, Cells, Grain, Lines, Pattern, Repeat, Weave
+from jartide.reading.pieces import pieces_of
 from jartide.reading.repeat import measure_repeat
 from jartide.reading.result import LINE_ROLES, Role
 from jartide.reading.specks import measure_specks
@@ -97,11 +98,20 @@ def measure_pattern(
     areas = [n for n, layer in enumerate(layers.layers) if layer.role in _AREAS]
     specks = [masks[n] for n, layer in enumerate(layers.layers) if layer.role is Role.SPECK]
 
-    def patches_of(numbers: list[int]):
-        return measure_patches([masks[n] for n in numbers], scene.luminance, valid, mm, reduced)
+    calm = {n: calmed(masks[n] & valid) for n in areas}
+    parted = {}
+    if mm is not None:
+        least = least_px(mm)
+        parted = {n: pool.submit(pieces_of, calm[n], valid, least) for n in areas}
 
-    patches = pool.submit(patches_of, areas)
+    def patches_of(numbers: list[int]):
+        pieces = [parted[n].result() for n in numbers] if parted else None
+        own = [calm[n] for n in numbers]
+        return measure_patches(own, scene.luminance, valid, mm, reduced, pieces)
+
     patches_by_layer = [(layers.layers[n].id, pool.submit(patches_of, [n])) for n in areas]
+    # Of a single layer all patches are its own.
+    patches = patches_by_layer[0][1] if len(areas) == 1 else pool.submit(patches_of, areas)
     speckled = pool.submit(measure_specks, specks, valid, mm)
     cells = pool.submit(_cells, scene, layers, masks)
     brush = pool.submit(_brush, scene, layers)

@@ -31,13 +31,13 @@ def measure_patches(
     valid: np.ndarray,
     mm_per_px: float | None,
     reduced: float,
+    pieces: list[Pieces] | None = None,
 ) -> Patches | None:
     """Return the measures of all patches, one mask (H, W) a layer; None when there are none.
 
-    `light` is linear luminance, (H, W), for the softness of edges.
+    `light` is linear luminance, (H, W), for the softness of edges; `pieces` are those of the
+    masks, where they are at hand.
     """
-    import cv2
-
     share = sum(float((mask & valid).sum()) for mask in masks) / max(int(valid.sum()), 1)
     if not masks or share <= 0:
         return None
@@ -50,10 +50,8 @@ def measure_patches(
     coverage = judged("patches.coverage", share, half)
     if mm_per_px is None:
         return _without(coverage, "reason.no_scale")
-    least = max(LEAST_MM2 / mm_per_px**2, _LEAST_PX)
-    # Crumbs and gaps of a pixel are the camera's.
-    calm = [cv2.medianBlur((mask & valid).astype(np.uint8), 3) > 0 for mask in masks]
-    found = [pieces_of(mask, valid, least) for mask in calm]
+    least = least_px(mm_per_px)
+    found = [pieces_of(mask, valid, least) for mask in masks] if pieces is None else pieces
     counted = sum(int(p.counted.sum()) for p in found)
     if counted < LEAST_PATCHES:
         return _without(coverage, "reason.few_patches")
@@ -97,6 +95,18 @@ def measure_patches(
         ),
         raggedness=_raggedness(found, valid, mm_per_px),
     )
+
+
+def calmed(mask: np.ndarray) -> np.ndarray:
+    """Return a layer's mask, (H, W) bool, without crumbs and gaps of a pixel: the camera's."""
+    import cv2
+
+    return cv2.medianBlur(mask.astype(np.uint8), 3) > 0
+
+
+def least_px(mm_per_px: float) -> float:
+    """Return how many pixels an area must have to be a patch."""
+    return max(LEAST_MM2 / mm_per_px**2, _LEAST_PX)
 
 
 def _without(coverage: Measured, reason: str) -> Patches:
@@ -174,7 +184,7 @@ def _softness(
     rows, columns = np.nonzero(edge)
     if rows.size < 200:
         return unknown("reason.few_patches")
-    step = max(1, rows.size // 6000)
+    step = max(1, rows.size // 3000)
     rows, columns = rows[::step].astype(np.float32), columns[::step].astype(np.float32)
     smooth = cv2.GaussianBlur(light, (0, 0), 1.5)
     gx, gy = cv2.Scharr(smooth, cv2.CV_32F, 1, 0), cv2.Scharr(smooth, cv2.CV_32F, 0, 1)

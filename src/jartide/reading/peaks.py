@@ -18,7 +18,7 @@ _LEAST_SHARE = 0.12
 _LEAST_KAPPA = 2.0
 # Where the heap nowhere rises to this many times its mean, all ways are alike.
 _LEAST_RISE = 1.25
-_ROUNDS = 60
+_ROUNDS = 25
 
 
 def direction_peaks(angle_deg: np.ndarray, weight: np.ndarray) -> tuple[Peak, ...]:

@@ -180,7 +180,7 @@ def read_once(
     picture, evidence = basis.picture, basis.evidence
     rgb, valid = evidence.rgb_linear, evidence.valid
     scene = scene_of(picture, rgb, evidence.lab, valid, evidence.family)
-    with ThreadPoolExecutor(1) as pool:
+    with ThreadPoolExecutor(2) as pool:
         early = pool.submit(measure_early, scene)
         layers = read_layers(evidence) if choices is None else read_chosen(evidence, choices)
         progress(0.5)

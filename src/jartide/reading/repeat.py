@@ -14,7 +14,7 @@ from scipy import fft, ndimage
 from jartide.reading.measured import measured, unknown
 from jartide.reading.pattern import Repeat
 
-_MOST_PX = 320
+_MOST_PX = 288
 # Power is divided by its mean over this many waves both ways, and cut at this many times it.
 _AROUND = 21
 _MOST_POWER = 2.0

@@ -22,10 +22,7 @@ def skeleton_of(mask: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     # A gap or crumb of a pixel is noise.
     image = cv2.medianBlur(mask.astype(np.uint8), 3)
     half = cv2.distanceTransform(image, cv2.DIST_L2, 5) - 0.5
-    skeleton = skeletonize(image > 0)
-    for _ in range(2):
-        skeleton = _pruned(skeleton, half)
-    return skeleton, half
+    return _pruned(skeletonize(image > 0), half), half
 
 
 def branch_pixels(skeleton: np.ndarray) -> np.ndarray:

@@ -128,6 +128,9 @@ def _warnings(reading: Reading) -> list[tuple[str, Message]]:
     found += reading.warnings
     if reading.sheen is None:
         found.append(("pattern.sheen.unknown", Message("reason.sheen_unknown")))
+    repeat = reading.pattern.repeat
+    if repeat is not None and repeat.period_mm is None:
+        found.append(("pattern.repeat.period_mm.none", Message("reason.no_repeat")))
     return found
 
 

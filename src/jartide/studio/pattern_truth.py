@@ -38,8 +38,8 @@ class GrainTruth:
 
 def cells_truth(
     cell: np.ndarray, border_mm: np.ndarray, width_mm: np.ndarray, mm_per_px: float
-) -> CellsTruth:
-    """Return the truth of drawn cells.
+) -> CellsTruth | None:
+    """Return the truth of drawn cells; None where not one is whole.
 
     Parameters
     ----------
@@ -54,6 +54,8 @@ def cells_truth(
         cut[edge] = True
     outside = np.zeros(area.size, bool)
     outside[number[-1]] = outside[number[:, -1]] = True
+    if cut.all():
+        return None
     across = 2 * np.sqrt(area[~cut] / np.pi)
     # Grooves waver, so what is drawn is not as wide as it was meant: twice the way from its
     # middle to the nearest point outside it.
