@@ -107,6 +107,12 @@ class SurfacePane(Painted):
             return None
         return self._fit() / self._mm_per_px
 
+    def scale_by_height(self) -> float | None:
+        """Return the px per mm at which the surface's height fits, or None without a scale."""
+        if self._image is None or self._mm_per_px is None:
+            return None
+        return (self.height() - STRIP) / self._image.height() / self._mm_per_px
+
     def _fit(self) -> float:
         assert self._image is not None
         room = self.height() - STRIP

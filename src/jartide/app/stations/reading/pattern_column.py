@@ -41,6 +41,7 @@ class PatternColumn(QWidget):
         self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._scroll.setWidget(self.view)
+        self._scroll.setAlignment(Qt.AlignmentFlag.AlignLeft)
         self.family = DropDown(self)
         self.family.setAccessibleName(tr("jobs.field.family"))
         for family in families():
@@ -65,8 +66,7 @@ class PatternColumn(QWidget):
         self.family.setCurrentIndex(self.family.findData(family))
         items: list[tuple[str, object]] = [(tr("beside_what.nothing"), "")]
         items += [(choice.words, choice.key) for choice in choices]
-        at = next((n for n, (_, key) in enumerate(items) if chosen and key == chosen.key), 0)
-        fill_list(self.beside, items, at)
+        fill_list(self.beside, items, "" if chosen is None else chosen.key)
         self.beside.setVisible(bool(choices))
         self._lay_out()
 
@@ -83,5 +83,6 @@ class PatternColumn(QWidget):
         w, h = self.width(), self.height()
         self.family.setGeometry(w - _BAR - _FAMILY_W, 10, _FAMILY_W, _FAMILY_H)
         room = _BESIDE_H + 16 if self.beside.isVisibleTo(self) else 0
+        self.view.setMaximumWidth(w - _BAR)
         self._scroll.setGeometry(0, 66, w, h - 66 - room - 8)
         self.beside.setGeometry(0, h - _BESIDE_H - 12, w - _BAR, _BESIDE_H)

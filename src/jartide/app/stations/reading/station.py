@@ -106,6 +106,9 @@ class ReadingStation(Station):
 
     def enter(self) -> None:
         self._picked = None
+        self._beside_key = ""
+        self._pattern.view.choose("")
+        self._pane.show_places(None)
         self._said = ""
         self._pane.choose_mode(PaneMode.LOOK)
         self._pick_colour.setChecked(False)
@@ -161,10 +164,10 @@ class ReadingStation(Station):
         if beside is not None and beside.photo is None and target is not None:
             zone = target.zones[int(beside.key.split()[1]) - 1]
             self._pane.show_outlines([list(ring) for ring in zone.outlines])
-        # Both at one scale, so that sizes can be told by eye.
-        whole = [pane.whole_scale() for pane in (self._pane, self._beside_pane)]
-        same = min((s for s in whole if s is not None), default=None)
-        shared = same if photo is not None and None not in whole else None
+        # Both at one scale, so that sizes can be told by eye; as large as their height allows.
+        whole = [pane.scale_by_height() for pane in (self._pane, self._beside_pane)]
+        known = [scale for scale in whole if scale is not None]
+        shared = min(known) if photo is not None and len(known) == len(whole) else None
         for pane in (self._pane, self._beside_pane):
             pane.set_scale(shared)
 
