@@ -41,6 +41,7 @@ def main() -> int:
         rows = [
             *reading_rows(photo),
             *layer_rows(photo),
+            *pattern_rows(photo),
             *card_rows(large),
             *repaint_rows(large),
             *window_rows(),
@@ -162,6 +163,65 @@ def layer_rows(photo: Path):
     yield "layers of a prepared 12 MP photo / its bare decode", layers / decode, 8.0, "times"
     yield "the same / KMeans at full resolution", layers / means, 0.1, "times"
     yield "re-fit after two layers were joined", refit * 1000, 150.0, "ms"
+
+
+PATTERN = """
+import statistics, sys, time
+import numpy as np
+from PIL import Image
+from skimage.filters import sato
+from jartide.photo.load import load_photo
+from jartide.photo.prepare import prepare
+from jartide.photo.settings import PhotoSettings
+from jartide.reading.lines import line_pieces, measure_lines
+from jartide.reading.profiles import measure_profiles
+from jartide.reading.read import find_basis, read_basis
+from jartide.reading.ridges import find_centre_lines
+import cv2, scipy.optimize, scipy.stats, skimage.morphology, pillow_heif  # no part of the work
+path, runs = sys.argv[1], int(sys.argv[2])
+photo = load_photo(path)
+picture = prepare(photo, PhotoSettings(mm_per_px=0.1))
+decode, whole, lines = [], [], []
+for _ in range(runs + 1):
+    start = time.perf_counter()
+    with Image.open(path) as image:
+        image.load()
+    decode.append(time.perf_counter() - start)
+    start = time.perf_counter()
+    basis = find_basis(picture, "marble")
+    _, layers = read_basis(basis)
+    whole.append(time.perf_counter() - start)
+    evidence = basis.evidence
+    start = time.perf_counter()
+    centre = find_centre_lines(np.ascontiguousarray(evidence.lab[..., 0]), evidence.valid)
+    sample = measure_profiles(evidence.rgb_linear, centre, np.random.default_rng(0))
+    pieces = line_pieces(
+        evidence.rgb_linear, centre, sample, layers.layers, layers.seen, np.random.default_rng(1)
+    )
+    measure_lines(pieces, None, evidence.valid, picture.mm_per_px, picture.reduced)
+    lines.append(time.perf_counter() - start)
+light = photo.code.mean(axis=2).astype(np.float32) / 255
+start = time.perf_counter()
+sato(light, sigmas=(1, 2, 4, 8, 16, 32), black_ridges=False)
+ridges = time.perf_counter() - start
+print(*(statistics.median(t[1:]) for t in (decode, whole, lines)), ridges)
+"""
+
+
+def pattern_rows(photo: Path):
+    """Layers and pattern of a prepared 12-megapixel photo, and its line measures by themselves.
+
+    Against Pillow's bare decode, and scikit-image's multi-scale ridge filter at full
+    resolution, in the same run.
+    """
+    decode, whole, lines, ridges = _child(PATTERN, str(photo), str(RUNS))
+    print(
+        f"(decode {decode * 1000:.0f} ms, reading {whole * 1000:.0f} ms, lines "
+        f"{lines * 1000:.0f} ms, ridge filter {ridges:.1f} s)",
+        file=sys.stderr,
+    )
+    yield "full reading of a prepared 12 MP photo / its decode", whole / decode, 15.0, "times"
+    yield "line measures / multi-scale ridge filter", lines / ridges, 1 / 15, "times"
 
 
 def card_rows(photo: Path):

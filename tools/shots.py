@@ -76,6 +76,11 @@ def main(folder: Path, wanted: list[str]) -> None:
                 window.photos.open_step("card")
             if name == "reading_layer":
                 window.reading._layer_picked(3)
+            if name == "reading_number":
+                window.reading._pattern.view.choose("lines.spacing_mm")
+            if name == "reading_beside":
+                beside = window.reading._pattern.beside
+                window.reading._beside_chosen(beside.itemData(1))
             if name == "reading_zones":
                 window.reading._zones.click()
                 window.reading._zone_drawn((0.08, 0.1, 0.46, 0.62))
@@ -89,6 +94,8 @@ def main(folder: Path, wanted: list[str]) -> None:
         while window.document.undo_stack.canUndo():  # the demo job as it was
             window.document.undo_stack.undo()
         shot("reading", "Bar front", "reading")
+        shot("reading_number", "Bar front", "reading")
+        shot("reading_beside", "Lift lobby", "reading")
         shot("reading_layer", "Bar front", "reading")
         shot("reading_zones", "Lift lobby", "reading")
         while window.document.undo_stack.canUndo():
