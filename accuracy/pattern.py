@@ -55,13 +55,9 @@ class Found:
     held: list[bool] = field(default_factory=list)
     held_other: list[bool] = field(default_factory=list)
     refused: int = 0
-    # For setting the intervals: error over the measurement's half width, other over sampling's.
-    strain: list[float] = field(default_factory=list)
-    strain_other: list[float] = field(default_factory=list)
-    where: list[str] = field(default_factory=list)
 
     def add(self, other: Found) -> None:
-        for name in ("error", "held", "held_other", "strain", "strain_other", "where"):
+        for name in ("error", "held", "held_other"):
             getattr(self, name).extend(getattr(other, name))
         self.refused += other.refused
 
@@ -77,20 +73,17 @@ def measure_one(task: tuple[str, int, bool]) -> dict[str, Found]:
         np.random.default_rng(seed + 50),
     )
     found: dict[str, Found] = {}
-    for name, jpeg in (
-        ("flat", as_jpeg(flat_code(truth.rgb_linear, seed), 92)),
-        ("photographed", as_jpeg(shot, 85)),
+    for jpeg in (
+        as_jpeg(flat_code(truth.rgb_linear, seed), 92),
+        as_jpeg(shot, 85),
     ):
         reading, _ = read_jpeg(jpeg, family, truth.mm_per_px)
-        where = f"{family}{seed}{'B' if second else 'A'} {name}"
-        for path, own in errors_of(reading, truth, other, where).items():
+        for path, own in errors_of(reading, truth, other).items():
             found.setdefault(path, Found()).add(own)
     return found
 
 
-def errors_of(
-    reading: Reading, truth: PatternTruth, other: PatternTruth, where: str
-) -> dict[str, Found]:
+def errors_of(reading: Reading, truth: PatternTruth, other: PatternTruth) -> dict[str, Found]:
     """Hold a reading against what is true of its surface and of another patch."""
     found: dict[str, Found] = {}
     values = dict(measured_values(reading.pattern, ""))
@@ -100,41 +93,30 @@ def errors_of(
             miss = None if value is None or value.value is None else float(value.value != true)
             own = found.setdefault(path, Found())
             own.error.append(100 * (1.0 if miss is None else miss))
-            own.where.append(f"{where}: {value.value if value else None} of {true}")
             continue
-        _hold(found, path, value, true, other.measures.get(path), where)
-    for areas, theirs, block, names in (
-        (
-            truth.areas,
-            other.areas,
-            dict(reading.pattern.patches_by_layer),
-            ("coverage", "count_per_dm2", "spacing_mm"),
-        ),
-    ):
-        for lab, own in areas:
-            n = int(_apart(lab, reading).argmin())
-            patches = block.get(reading.layers[n].id)
-            twin = next((m for o, m in theirs if np.abs(o - lab).max() < 4), {})
-            for name in names:
-                value = None if patches is None else getattr(patches, name)
-                _hold(found, f"patches.{name}", value, own[name], twin.get(name), where)
+        _hold(found, path, value, true, other.measures.get(path))
+    block = dict(reading.pattern.patches_by_layer)
+    for lab, own in truth.areas:
+        patches = block.get(reading.layers[int(_apart(lab, reading).argmin())].id)
+        twin = next((m for o, m in other.areas if np.abs(o - lab).max() < 4), {})
+        for name in ("coverage", "count_per_dm2", "spacing_mm"):
+            value = None if patches is None else getattr(patches, name)
+            _hold(found, f"patches.{name}", value, own[name], twin.get(name))
     if len(truth.specks) == 1:
         lab, own = truth.specks[0]
         twin = other.specks[0][1] if len(other.specks) == 1 else {}
         for name in ("count_per_dm2", "diameter_mm.median"):
             value = values.get(f".specks.{name}")
-            _hold(found, f"specks.{name}", value, own[name], twin.get(name), where)
+            _hold(found, f"specks.{name}", value, own[name], twin.get(name))
     if truth.brush_deg:
         peaks = [] if reading.pattern.brush is None else list(reading.pattern.brush.directions)
         own = found.setdefault("brush.directions", Found())
         for deg in truth.brush_deg:
             off = [abs((deg - p.deg + 90) % 180 - 90) for p in peaks]
             own.error.append(min(off) if off else 90.0)
-            own.where.append(where)
     repeat = reading.pattern.repeat
     own = found.setdefault("repeat on none", Found())
     own.error.append(100.0 * (repeat is not None and repeat.period_mm is not None))
-    own.where.append(where)
     return found
 
 
@@ -148,7 +130,6 @@ def _hold(
     value: Measured | None,
     true: float,
     other: float | None,
-    where: str,
 ) -> None:
     own = found.setdefault(path, Found())
     if value is None or value.value is None:
@@ -160,12 +141,10 @@ def _hold(
         off = abs((value.value - true + 90) % 180 - 90)
     scale = 100 / max(abs(true), 1e-9) if relative else 100.0 if path.endswith("coverage") else 1.0
     own.error.append(off * scale)
-    own.where.append(f"{where}: {value.value:.3g} for {true:.3g}")
     assert value.measurement is not None and value.sampling is not None
     half = max((value.measurement[1] - value.measurement[0]) / 2, 1e-9)
     half = max(half, value.measurement[1] - value.value)
     own.held.append(off <= half)
-    own.strain.append(off / half)
     if other is not None:
         away = abs(value.value - other)
         if path.endswith("direction_deg"):
@@ -173,7 +152,6 @@ def _hold(
         # Another patch as it would be read: its own measurement errs, too.
         half = max(value.sampling[1] - value.value, 1e-9)
         own.held_other.append(away <= half)
-        own.strain_other.append(away / half)
 
 
 def gathered(seeds: tuple[int, ...] = SEEDS, quick: bool = False) -> dict[str, Found]:

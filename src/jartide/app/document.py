@@ -307,7 +307,7 @@ class Document(QObject):
             if not with_map and self._read(photo) is not None:
                 return
         key, finish = self._key(photo), self._finish_of(photo)
-        wanted = Wanted(family=finish.family, choices=self.choices(photo), zones=photo.zones)
+        wanted = self._wanted(photo)
         basis_key = (photo.sha256, photo.settings, finish.family)
         basis = None if again else self._bases.get(basis_key)
         flat = self.flat(photo)
@@ -315,9 +315,7 @@ class Document(QObject):
         def work(progress: Callable[[float], None]) -> Analysis:
             if basis is not None and flat is not None:
                 return read_again(basis, flat, wanted, progress)
-            loaded, settings = self.loaded(photo), photo.settings
-            card, blank = self.found_card(loaded, settings), self._blank(settings)
-            return analyse(loaded, settings, wanted, progress, card, blank)
+            return self._analysed(photo, wanted, progress)
 
         def returned(found: Analysis) -> None:
             self._bases.keep(basis_key, found.basis)
@@ -341,6 +339,19 @@ class Document(QObject):
             progressed=lambda fraction: self.reading_progressed.emit(photo.id, fraction),
         )
 
+    def _wanted(self, photo: Photo) -> Wanted:
+        """Return how a photo is to be read."""
+        family = self._finish_of(photo).family
+        return Wanted(family=family, choices=self.choices(photo), zones=photo.zones)
+
+    def _analysed(
+        self, photo: Photo, wanted: Wanted, progress: Callable[[float], None]
+    ) -> Analysis:
+        """Prepare and read a photo from its file, in a worker thread."""
+        loaded, settings = self.loaded(photo), photo.settings
+        card, blank = self.found_card(loaded, settings), self._blank(settings)
+        return analyse(loaded, settings, wanted, progress, card, blank)
+
     def choices(self, photo: Photo) -> LayerChoices | None:
         """Return what the painter has decided of the layers of a photo: of the target only."""
         return self._finish_of(photo).layers if photo.use == "target" else None
@@ -351,15 +362,19 @@ class Document(QObject):
 
     def want_places(self, photo: Photo, path: str, show: Callable[[Places], None]) -> None:
         """Find where a measure was taken on a photo; `show` is called with it."""
-        analysis, reading = self.analysis(photo), self.reading(photo)
-        basis = self.basis(photo)
-        if analysis is None or reading is None or basis is None:
-            return
+        analysis, basis = self.analysis(photo), self.basis(photo)
+        wanted = self._wanted(photo)
 
         def work(progress: Callable[[float], None]) -> Places:
             from jartide.reading.places import places_of
 
-            return places_of(path, basis, reading, analysis.layers)
+            found = analysis
+            if found is None or basis is None:
+                # Let go since it was read: read once more.
+                found = self._analysed(photo, wanted, progress)
+            known = basis or found.basis
+            assert known is not None
+            return places_of(path, known, found.reading, found.layers)
 
         self.runner.start("places", work, returned=show, failed=self._say, first=True)
 

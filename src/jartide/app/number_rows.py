@@ -13,7 +13,7 @@ from jartide.wording import say, tr
 
 if TYPE_CHECKING:
     from jartide.reading.measured import Measured
-    from jartide.reading.pattern import Lines, Pattern, Spread
+    from jartide.reading.pattern import Lines, Pattern, Peak, Spread
     from jartide.reading.result import Reading
 
 MISSING = "–"
@@ -93,22 +93,23 @@ def _range(path: str, spread: Spread, shown: Callable[[float], str], scale: str)
     return NumberRow(path=row.path, name=row.name, value=row.value, words=words, detail=row.detail)
 
 
-def _lines(pattern: Pattern) -> Iterator[NumberRow]:
-    lines = pattern.lines
-    if lines is None:
-        return
-    yield _range("lines.width_mm.median", lines.width_mm, mm_words, "width")
-    yield _row("lines.contrast_L", lines.contrast_L, _whole, "contrast")
-    yield _row("lines.contrast_spread_L", lines.contrast_spread_L, _whole, "contrast_spread")
-    yield _row("lines.length_mm_per_cm2", lines.length_mm_per_cm2, _density, "length")
-    yield _row("lines.spacing_mm", lines.spacing_mm, mm_words)
-    yield _row("lines.spacing_evenness", lines.spacing_evenness, _two, "evenness")
-    yield _row("lines.softness_mm", lines.softness_mm, mm_words, "softness")
-    yield _row("lines.halo_mm", lines.halo_mm, mm_words, "halo")
-    yield _row("lines.junctions_per_dm2", lines.junctions_per_dm2, _one, "forks")
-    yield _row("lines.tortuosity", lines.tortuosity, _two, "wander")
-    yield _row("lines.width_variation", lines.width_variation, percent_words, "variation")
-    yield _directions(lines)
+def _block(name: str) -> Callable[[Pattern], Iterator[NumberRow]]:
+    """Return what makes the rows of a block of the pattern, by its table."""
+
+    def rows(pattern: Pattern) -> Iterator[NumberRow]:
+        from jartide.reading.pattern import Spread
+
+        block = getattr(pattern, name)
+        for field, shown, scale in _TABLES[name] if block is not None else ():
+            value = getattr(block, field)
+            if isinstance(value, Spread):
+                yield _range(f"{name}.{field}.median", value, shown, scale or "")
+            else:
+                yield _row(f"{name}.{field}", value, shown, scale)
+        if name == "lines" and block is not None:
+            yield _directions(block)
+
+    return rows
 
 
 def _directions(lines: Lines) -> NumberRow:
@@ -119,74 +120,17 @@ def _directions(lines: Lines) -> NumberRow:
     )
 
 
-def _ways(peaks) -> str:
+def _ways(peaks: tuple[Peak, ...]) -> str:
     parts = [
         tr("measure.way", degrees=degrees_words(p.deg), share=percent_words(p.share)) for p in peaks
     ]
     return ", ".join(parts)
 
 
-def _patches(pattern: Pattern) -> Iterator[NumberRow]:
-    patches = pattern.patches
-    if patches is None:
-        return
-    yield _row("patches.coverage", patches.coverage, percent_words)
-    yield _row("patches.count_per_dm2", patches.count_per_dm2, _whole, "count")
-    yield _range("patches.area_mm2.median", patches.area_mm2, _square, "area")
-    yield _row("patches.spacing_mm", patches.spacing_mm, mm_words)
-    yield _row("patches.clustering", patches.clustering, _two, "evenness")
-    yield _row("patches.softness_mm", patches.softness_mm, mm_words, "softness")
-    yield _row("patches.raggedness", patches.raggedness, percent_words, "ragged")
-    yield _row("patches.elongation", patches.elongation, _one, "elongation")
-    yield _row("patches.runs_down", patches.runs_down, _two, "runs")
-
-
 def _mottle(pattern: Pattern) -> Iterator[NumberRow]:
     yield _row("correlation_mm", pattern.correlation_mm, mm_words, "mottle")
     yield _row("directionality", pattern.directionality, percent_words)
     yield _row("direction_spread_deg", pattern.direction_spread_deg, degrees_words)
-
-
-def _weave(pattern: Pattern) -> Iterator[NumberRow]:
-    weave = pattern.weave
-    if weave is None:
-        return
-    yield _row("weave.warp_per_cm", weave.warp_per_cm, _one, "threads")
-    yield _row("weave.weft_per_cm", weave.weft_per_cm, _one, "threads")
-    yield _row("weave.warp_direction_deg", weave.warp_direction_deg, degrees_words)
-    yield _row("weave.weft_direction_deg", weave.weft_direction_deg, degrees_words)
-    yield _row("weave.evenness", weave.evenness, percent_words, "weave_even")
-    yield _row("weave.slubs_per_dm2", weave.slubs_per_dm2, _one)
-
-
-def _cells(pattern: Pattern) -> Iterator[NumberRow]:
-    cells = pattern.cells
-    if cells is None:
-        return
-    yield _range("cells.size_mm.median", cells.size_mm, mm_words, "cell")
-    yield _row("cells.groove_width_mm", cells.groove_width_mm, mm_words, "groove")
-    yield _row("cells.count_per_dm2", cells.count_per_dm2, _whole)
-    yield _row("cells.elongation", cells.elongation, _one, "elongation")
-
-
-def _grain(pattern: Pattern) -> Iterator[NumberRow]:
-    grain = pattern.grain
-    if grain is None:
-        return
-    yield _row("grain.spacing_mm", grain.spacing_mm, mm_words, "grain")
-    yield _row("grain.contrast_L", grain.contrast_L, _whole, "contrast")
-    yield _row("grain.straightness", grain.straightness, percent_words, "straightness")
-    yield _row("grain.length_mm", grain.length_mm, mm_words)
-    yield _row("grain.knots", grain.knots, _whole)
-    yield _row("grain.pores_per_cm2", grain.pores_per_cm2, _one)
-
-
-def _specks(pattern: Pattern) -> Iterator[NumberRow]:
-    specks = pattern.specks
-    if specks is None:
-        return
-    yield _row("specks.count_per_dm2", specks.count_per_dm2, _whole, "count")
-    yield _range("specks.diameter_mm.median", specks.diameter_mm, mm_words, "diameter")
 
 
 def _brush(pattern: Pattern) -> Iterator[NumberRow]:
@@ -223,19 +167,6 @@ def _repeat(pattern: Pattern) -> Iterator[NumberRow]:
     )
 
 
-_BLOCKS: dict[str, Callable[[Pattern], Iterator[NumberRow]]] = {
-    "lines": _lines,
-    "patches": _patches,
-    "cells": _cells,
-    "weave": _weave,
-    "grain": _grain,
-    "specks": _specks,
-    "brush": _brush,
-    "mottle": _mottle,
-    "repeat": _repeat,
-}
-
-
 def _whole(value: float) -> str:
     return f"{value:.0f}"
 
@@ -254,3 +185,64 @@ def _density(value: float) -> str:
 
 def _square(value: float) -> str:
     return tr("unit.mm2", value=f"{value:.0f}" if value >= 9.95 else f"{value:.1f}")
+
+
+# Field, how it is shown, and the scale its word is on.
+_TABLES: dict[str, tuple[tuple[str, Callable[[float], str], str | None], ...]] = {
+    "lines": (
+        ("width_mm", mm_words, "width"),
+        ("contrast_L", _whole, "contrast"),
+        ("contrast_spread_L", _whole, "contrast_spread"),
+        ("length_mm_per_cm2", _density, "length"),
+        ("spacing_mm", mm_words, None),
+        ("spacing_evenness", _two, "evenness"),
+        ("softness_mm", mm_words, "softness"),
+        ("halo_mm", mm_words, "halo"),
+        ("junctions_per_dm2", _one, "forks"),
+        ("tortuosity", _two, "wander"),
+        ("width_variation", percent_words, "variation"),
+    ),
+    "patches": (
+        ("coverage", percent_words, None),
+        ("count_per_dm2", _whole, "count"),
+        ("area_mm2", _square, "area"),
+        ("spacing_mm", mm_words, None),
+        ("clustering", _two, "evenness"),
+        ("softness_mm", mm_words, "softness"),
+        ("raggedness", percent_words, "ragged"),
+        ("elongation", _one, "elongation"),
+        ("runs_down", _two, "runs"),
+    ),
+    "cells": (
+        ("size_mm", mm_words, "cell"),
+        ("groove_width_mm", mm_words, "groove"),
+        ("count_per_dm2", _whole, None),
+        ("elongation", _one, "elongation"),
+    ),
+    "weave": (
+        ("warp_per_cm", _one, "threads"),
+        ("weft_per_cm", _one, "threads"),
+        ("warp_direction_deg", degrees_words, None),
+        ("weft_direction_deg", degrees_words, None),
+        ("evenness", percent_words, "weave_even"),
+        ("slubs_per_dm2", _one, None),
+    ),
+    "grain": (
+        ("spacing_mm", mm_words, "grain"),
+        ("contrast_L", _whole, "contrast"),
+        ("straightness", percent_words, "straightness"),
+        ("length_mm", mm_words, None),
+        ("knots", _whole, None),
+        ("pores_per_cm2", _one, None),
+    ),
+    "specks": (
+        ("count_per_dm2", _whole, "count"),
+        ("diameter_mm", mm_words, "diameter"),
+    ),
+}
+_BLOCKS: dict[str, Callable[[Pattern], Iterator[NumberRow]]] = {
+    **{name: _block(name) for name in _TABLES},
+    "brush": _brush,
+    "mottle": _mottle,
+    "repeat": _repeat,
+}

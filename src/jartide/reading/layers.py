@@ -53,6 +53,10 @@ class LayerMap:
         """The number of the layer seen at each pixel, (H, W) uint8."""
         return self.covers.seen
 
+    def masks(self) -> list[np.ndarray]:
+        """Return where each layer is seen and counts, (H, W) bool each."""
+        return [(self.seen == n) & self.valid for n in range(len(self.layers))]
+
 
 def read_layers(evidence: Evidence) -> LayerMap:
     """Return the layers of a picture, as many as its colours and shapes bear out."""

@@ -16,7 +16,8 @@ from jartide.reading.correlation import correlation_length
 from jartide.reading.direction import Lay, lay_of_picture, lay_shares
 from jartide.reading.grain import GrainLines, find_grain, measure_grain
 from jartide.reading.layers import LayerMap
-from jartide.reading.lines import LinePieces, measure_lines
+from jartide.reading.line_pieces import LinePieces
+from jartide.reading.lines import measure_lines
 from jartide.reading.measured import Measured
 from jartide.reading.patches import calmed, least_px, measure_patches
 from jartide.reading.pattern import Brush, Cells, Grain, Lines, Pattern, Repeat, Weave
@@ -50,7 +51,9 @@ class Scene:
     family: Family
 
 
-def scene_of(picture: Picture, rgb: np.ndarray, lab: np.ndarray, valid: np.ndarray, family: Family):
+def scene_of(
+    picture: Picture, rgb: np.ndarray, lab: np.ndarray, valid: np.ndarray, family: Family
+) -> Scene:
     """Return the scene of a prepared picture."""
     return Scene(
         picture=picture,
@@ -94,11 +97,11 @@ def measure_pattern(
 ) -> Pattern:
     """Return the whole pattern; what needs no lines goes on in `pool` beside them."""
     mm, reduced, valid = scene.picture.mm_per_px, scene.picture.reduced, scene.valid
-    masks = [layers.seen == n for n in range(len(layers.layers))]
+    masks = layers.masks()
     areas = [n for n, layer in enumerate(layers.layers) if layer.role in _AREAS]
     specks = [masks[n] for n, layer in enumerate(layers.layers) if layer.role is Role.SPECK]
 
-    calm = {n: calmed(masks[n] & valid) for n in areas}
+    calm = {n: calmed(masks[n]) for n in areas}
     parted = {}
     if mm is not None:
         least = least_px(mm)
@@ -203,7 +206,7 @@ def cells_of(
     """Return the cells of a picture and the cover of the net between them; None without a net."""
     numbers = net_of(layers, scene.family, masks)
     net = np.any([masks[n] for n in numbers], axis=0) if numbers else None
-    if net is None or (net & scene.valid).sum() < _LEAST_NET * scene.valid.sum():
+    if net is None or net.sum() < _LEAST_NET * scene.valid.sum():
         return None
     return find_cells(net, scene.valid), net
 

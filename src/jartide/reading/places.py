@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from jartide.families import family_named
 from jartide.reading.layers import LayerMap
-from jartide.reading.lines import line_pieces
+from jartide.reading.line_pieces import line_pieces
 from jartide.reading.measure_pattern import cells_of, scene_of
 from jartide.reading.pieces import pieces_of
 from jartide.reading.read import Basis
@@ -39,6 +40,10 @@ class Places:
 
 def places_of(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
     """Return where the measure of a path, such as `lines.width_mm.median`, was taken."""
+    if reading.family != basis.family:
+        # Told by the picture itself, so it was measured as of that family.
+        evidence = replace(basis.evidence, family=family_named(reading.family))
+        basis = replace(basis, family=reading.family, evidence=evidence)
     group = path.split(".", 1)[0]
     find = {
         "lines": _lines,
@@ -77,7 +82,7 @@ def _lines(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Place
         basis.centre_lines,
         evidence.profiles,
         layers.layers,
-        layers.seen,
+        layers.masks(),
         rng,
     )
     if "junctions" in path:
@@ -107,32 +112,29 @@ def _rings(basis: Basis, masks: list[np.ndarray]) -> Places:
     return _places(basis, rings=rings[:_MOST_RINGS])
 
 
-def _of_roles(basis: Basis, layers: LayerMap, roles: tuple[Role, ...]) -> list[np.ndarray]:
-    return [
-        (layers.seen == n) & basis.evidence.valid
-        for n, layer in enumerate(layers.layers)
-        if layer.role in roles
-    ]
+def _of_roles(layers: LayerMap, roles: tuple[Role, ...]) -> list[np.ndarray]:
+    masks = zip(layers.masks(), layers.layers, strict=True)
+    return [mask for mask, layer in masks if layer.role in roles]
 
 
 def _patches(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
-    return _rings(basis, _of_roles(basis, layers, (Role.PATCH, Role.CLOUD)))
+    return _rings(basis, _of_roles(layers, (Role.PATCH, Role.CLOUD)))
 
 
 def _brush(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
-    return _rings(basis, _of_roles(basis, layers, (Role.BRUSH,)))
+    return _rings(basis, _of_roles(layers, (Role.BRUSH,)))
 
 
 def _mottle(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
     apart = (*LINE_ROLES, Role.SPECK)
     keep = [r for r in Role if r not in apart and r is not Role.GROUND]
-    return _rings(basis, _of_roles(basis, layers, tuple(keep)))
+    return _rings(basis, _of_roles(layers, tuple(keep)))
 
 
 def _specks(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
     valid = basis.evidence.valid
     spots = []
-    for mask in _of_roles(basis, layers, (Role.SPECK,)):
+    for mask in _of_roles(layers, (Role.SPECK,)):
         found = pieces_of(mask, valid, 4)
         radius = np.sqrt(found.area_px / np.pi) + 3
         spots.append(np.column_stack([found.column, found.row, radius]))
@@ -149,8 +151,7 @@ def _scene(basis: Basis):
 def _cells(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
     import cv2
 
-    masks = [layers.seen == n for n in range(len(layers.layers))]
-    found = cells_of(_scene(basis), layers, masks)
+    found = cells_of(_scene(basis), layers, layers.masks())
     if found is None:
         return _places(basis)
     cells, _ = found
@@ -175,7 +176,7 @@ def _grain(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Place
         knots = find_knots(scene.light, scene.valid, mm)
         return _places(basis, spots=[(k.column, k.row, k.radius_mm / mm) for k in knots])
     if "pores" in path:
-        masks = _of_roles(basis, layers, (Role.GRAIN,))
+        masks = _of_roles(layers, (Role.GRAIN,))
         masks.sort(key=lambda mask: -int(mask.sum()))
         return _rings(basis, masks[1:])
     way = reading.pattern.grain

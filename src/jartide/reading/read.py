@@ -16,7 +16,7 @@ from jartide.reading.covers import WHOLE_FLATNESS
 from jartide.reading.decisions import LayerChoices, choices_of
 from jartide.reading.evidence import Evidence, gather_evidence
 from jartide.reading.layers import LayerMap, read_chosen, read_layers
-from jartide.reading.lines import line_pieces
+from jartide.reading.line_pieces import line_pieces
 from jartide.reading.measure_pattern import measure_early, measure_pattern, scene_of
 from jartide.reading.measured import measured
 from jartide.reading.paths import measured_values, with_scale_error
@@ -188,7 +188,7 @@ def read_once(
         relief = pool.submit(measure_relief, rgb, layers.seen, whole, picture.mm_per_px)
         rng = np.random.default_rng([basis.seed, 1])
         lines, profiles = basis.centre_lines, evidence.profiles
-        pieces = line_pieces(rgb, lines, profiles, layers.layers, layers.seen, rng)
+        pieces = line_pieces(rgb, lines, profiles, layers.layers, layers.masks(), rng)
         progress(0.8)
         pattern = measure_pattern(scene, layers, pieces, early.result(), pool)
         return Found(layers=layers, pattern=pattern, relief=relief.result())

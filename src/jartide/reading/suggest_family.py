@@ -58,7 +58,7 @@ def features_of(layers: LayerMap, pattern: Pattern) -> np.ndarray:
     in_lines = sum(
         s for s, layer in zip(share, layers.layers, strict=True) if layer.role in LINE_ROLES
     )
-    celled = any(is_net(layers.seen == n) for n in range(len(labs)))
+    celled = any(is_net(mask) for mask in layers.masks())
     spectrum = [m.value or 0.0 for m in pattern.spectrum]
     return np.array(
         [

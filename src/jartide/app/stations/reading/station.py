@@ -35,6 +35,7 @@ from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
+    from jartide.app.work import Flat
     from jartide.reading.result import Reading
     from jartide.reading.zones import Zone
     from jartide.store.records import Photo
@@ -95,6 +96,7 @@ class ReadingStation(Station):
         self._pattern.beside_wanted.connect(self._beside_chosen)
         self._pattern.number_chosen.connect(self._number_chosen)
         self._beside_key = ""
+        self._beside_image: tuple[Flat | None, QImage | None] | None = None
         self._beside_pane = SurfacePane(self)
         self._beside_pane.look_closer()
         self._beside_pane.hide()
@@ -155,9 +157,10 @@ class ReadingStation(Station):
         if photo is not None:
             self.document.want_picture(photo)
             flat = self.document.flat(photo)
-            image = None if flat is None else to_image(flat.code)
+            if self._beside_image is None or self._beside_image[0] is not flat:
+                self._beside_image = (flat, None if flat is None else to_image(flat.code))
             scale = None if flat is None else flat.mm_per_px
-            self._beside_pane.show_surface(image, scale, tr("photos.opening"))
+            self._beside_pane.show_surface(self._beside_image[1], scale, tr("photos.opening"))
         if self._beside_pane.isVisibleTo(self) != (photo is not None):
             self._beside_pane.setVisible(photo is not None)
             self._lay_out()
