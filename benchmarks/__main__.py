@@ -111,27 +111,32 @@ def reading_rows(photo: Path):
     yield "its peak memory", peak, 1.0, "GB"
 
 
-LAYERS = """
+# The beginning of the scripts that time what follows on a prepared photo.
+PREPARED = """
 import statistics, sys, time
 import numpy as np
 from PIL import Image
-from sklearn.cluster import KMeans
 from jartide.photo.load import load_photo
 from jartide.photo.prepare import prepare
 from jartide.photo.settings import PhotoSettings
-from jartide.reading.decisions import choices_of, merged
 from jartide.reading.layers import glance_chosen, read_layers
-from jartide.reading.read import find_basis
+from jartide.reading.read import find_basis, read_basis
 import cv2, scipy.optimize, scipy.stats, skimage.morphology, pillow_heif  # no part of the work
 path, runs = sys.argv[1], int(sys.argv[2])
 photo = load_photo(path)
 picture = prepare(photo, PhotoSettings(mm_per_px=0.1))
-decode, layers, refit = [], [], []
-for _ in range(runs + 1):
+decode, whole, layers, refit, lines = [], [], [], [], []
+def decoded():
     start = time.perf_counter()
     with Image.open(path) as image:
         image.load()
     decode.append(time.perf_counter() - start)
+"""
+LAYERS = """
+from sklearn.cluster import KMeans
+from jartide.reading.decisions import choices_of, merged
+for _ in range(runs + 1):
+    decoded()
     start = time.perf_counter()
     basis = find_basis(picture, "marble")
     found = read_layers(basis.evidence)
@@ -155,7 +160,7 @@ def layer_rows(photo: Path):
     Against Pillow's bare decode and scikit-learn's KMeans of as many clusters over the
     full-resolution picture, in the same run.
     """
-    decode, layers, refit, means = _child(LAYERS, str(photo), str(RUNS))
+    decode, layers, refit, means = _child(PREPARED + LAYERS, str(photo), str(RUNS))
     print(
         f"(decode {decode * 1000:.0f} ms, layers {layers * 1000:.0f} ms, KMeans {means:.1f} s)",
         file=sys.stderr,
@@ -166,37 +171,23 @@ def layer_rows(photo: Path):
 
 
 PATTERN = """
-import statistics, sys, time
-import numpy as np
-from PIL import Image
 from skimage.filters import sato
-from jartide.photo.load import load_photo
-from jartide.photo.prepare import prepare
-from jartide.photo.settings import PhotoSettings
-from jartide.reading.lines import line_pieces, measure_lines
+from jartide.reading.line_pieces import line_pieces
+from jartide.reading.lines import measure_lines
 from jartide.reading.profiles import measure_profiles
-from jartide.reading.read import find_basis, read_basis
 from jartide.reading.ridges import find_centre_lines
-import cv2, scipy.optimize, scipy.stats, skimage.morphology, pillow_heif  # no part of the work
-path, runs = sys.argv[1], int(sys.argv[2])
-photo = load_photo(path)
-picture = prepare(photo, PhotoSettings(mm_per_px=0.1))
-decode, whole, lines = [], [], []
 for _ in range(runs + 1):
-    start = time.perf_counter()
-    with Image.open(path) as image:
-        image.load()
-    decode.append(time.perf_counter() - start)
+    decoded()
     start = time.perf_counter()
     basis = find_basis(picture, "marble")
-    _, layers = read_basis(basis)
+    _, found = read_basis(basis)
     whole.append(time.perf_counter() - start)
     evidence = basis.evidence
     start = time.perf_counter()
     centre = find_centre_lines(np.ascontiguousarray(evidence.lab[..., 0]), evidence.valid)
     sample = measure_profiles(evidence.rgb_linear, centre, np.random.default_rng(0))
     pieces = line_pieces(
-        evidence.rgb_linear, centre, sample, layers.layers, layers.seen, np.random.default_rng(1)
+        evidence.rgb_linear, centre, sample, found.layers, found.masks(), np.random.default_rng(1)
     )
     measure_lines(pieces, None, evidence.valid, picture.mm_per_px, picture.reduced)
     lines.append(time.perf_counter() - start)
@@ -214,7 +205,7 @@ def pattern_rows(photo: Path):
     Against Pillow's bare decode, and scikit-image's multi-scale ridge filter at full
     resolution, in the same run.
     """
-    decode, whole, lines, ridges = _child(PATTERN, str(photo), str(RUNS))
+    decode, whole, lines, ridges = _child(PREPARED + PATTERN, str(photo), str(RUNS))
     print(
         f"(decode {decode * 1000:.0f} ms, reading {whole * 1000:.0f} ms, lines "
         f"{lines * 1000:.0f} ms, ridge filter {ridges:.1f} s)",

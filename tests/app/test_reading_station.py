@@ -240,9 +240,7 @@ def test_a_family_nobody_named_is_suggested(qtbot, reading):
     reading.reading.enter()
     settle(qtbot, reading)
     suggested = document.target_reading().family
-    if suggested == "auto":
-        assert document.target_reading().family_confidence < 0.5
-        return
+    assert suggested in ("verdigris", "rust", "bronze")  # patina of some kind
     assert "look" in reading.foot.shown.note or "may be" in reading.foot.shown.note
     press(reading.foot, f"Call it {suggested}")
     assert document.finish.family == suggested

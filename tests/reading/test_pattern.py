@@ -15,11 +15,13 @@ from jartide.reading.patches import measure_patches
 from jartide.reading.peaks import direction_peaks
 from jartide.reading.pieces import clark_evans, nearest_px, pieces_of
 from jartide.reading.places import places_of
-from jartide.reading.read import find_basis, read_basis
+from jartide.reading.read import find_basis, read_basis, read_picture
 from jartide.reading.repeat import measure_repeat
-from jartide.reading.skeletons import forks, skeleton_of
+from jartide.reading.ridges import find_centre_lines
+from jartide.reading.skeletons import forks, skeleton_of, with_missed
 from jartide.reading.specks import measure_specks
 from jartide.reading.trust import judged, least_change
+from jartide.reading.wander import tortuosity
 from jartide.reading.weave import find_threads
 from jartide.studio.families import draw_family
 from jartide.studio.oak import Oak, draw_oak
@@ -252,3 +254,59 @@ def test_every_measure_shows_its_places_on_the_surface(finish, path, kind, reque
     if path == "weave.warp_per_cm":
         per_cm = reading.pattern.weave.warp_per_cm.value
         assert len(shown) == pytest.approx(per_cm * SIZE[0] / 10, rel=0.15)
+
+
+def test_what_was_left_out_of_the_photo_is_neither_line_nor_cell():
+    surface = draw_family("marble", SIZE, MM, 7)
+    height, width = surface.rgb_linear.shape[:2]
+    mask = np.ones((height, width), bool)
+    mask[:, width // 2 :] = False
+    picture = Picture(
+        rgb_linear=surface.rgb_linear, photo_size=(width, height), mm_per_px=MM, mask=mask
+    )
+    basis = find_basis(picture, "marble")
+    reading, layers = read_basis(basis)
+    assert not np.any([own[:, width // 2 :] for own in layers.masks()])
+    places = places_of("lines.junctions_per_dm2", basis, reading, layers)
+    assert (places.spots[:, 0] <= 0.5).all()
+    lines = places_of("lines.width_mm.median", basis, reading, layers)
+    assert lines.points[:, 0].max() < 0.51
+    assert np.isfinite(lines.widths).mean() > 0.8
+
+
+def test_a_faint_line_that_has_no_crest_is_taken_from_its_layer():
+    none = find_centre_lines(np.full((200, 200), 50.0, np.float32), np.ones((200, 200), bool))
+    mask = np.zeros((200, 200), np.uint8)
+    cv2.line(mask, (20, 60), (180, 140), 1, 6)
+    lines, owner = with_missed(none, [(*skeleton_of(mask > 0), -1)])
+    assert (owner == 0).all()
+    assert lines.step_px.sum() == pytest.approx(np.hypot(160, 80), rel=0.06)
+    turn = np.degrees(np.arctan2(-80, 160)) % 180
+    assert np.median((lines.normal_deg + 90) % 180) == pytest.approx(turn, abs=1)
+    assert (lines.sign == -1).all()
+
+
+@pytest.mark.parametrize(("bend", "true"), [(0.0, 1.0), (12.0, 1.216)])
+def test_wandering_is_length_over_the_straight_way(bend, true):
+    """A sine of slope 1 is 1.216 times as long as its axis, over whole waves of it."""
+    x = np.arange(620)
+    light = np.full((200, 640), 30.0, np.float32)
+    points = np.column_stack([x + 10, 100 + bend * np.sin(x / 12)])
+    cv2.polylines(light, [np.rint(points * 16).astype(np.int32)], False, 70.0, 4, cv2.LINE_8, 4)
+    found = find_centre_lines(cv2.GaussianBlur(light, (0, 0), 1), np.ones(light.shape, bool))
+    # Stretches of eight widths: one wave, measured along it.
+    ratio, _, _ = tortuosity(found, 2 * np.pi * 12 * true / 8)
+    assert ratio.mean() == pytest.approx(true, rel=0.05)
+
+
+@pytest.mark.parametrize("family", ["marble", "linen", "wood"])
+def test_a_family_is_told_by_the_picture_itself(family):
+    surface = draw_family(family, SIZE, MM, 9)
+    height, width = surface.rgb_linear.shape[:2]
+    picture = Picture(rgb_linear=surface.rgb_linear, photo_size=(width, height), mm_per_px=MM)
+    reading, _ = read_picture(picture)
+    assert reading.family == family
+    assert 0.5 <= reading.family_confidence <= 1
+    said, _ = read_picture(picture, family)
+    assert said.family_confidence is None
+    assert [layer.role for layer in said.layers] == [layer.role for layer in reading.layers]
