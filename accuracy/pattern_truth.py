@@ -71,8 +71,7 @@ def _of_surface(surface: Surface) -> PatternTruth:
     kinds = [layer.role for layer in truth.layers]
     labs = [np.array(layer.lab) for layer in truth.layers]
     areas, specks = _areas_and_specks(surface.seen, kinds, labs, mm)
-    if "correlation_mm" not in measures:
-        measures.update(_mottle_truth(surface.rgb_linear, surface.seen, kinds, mm))
+    measures.update(_mottle_truth(surface.rgb_linear, surface.seen, kinds, mm))
     return PatternTruth(
         family=truth.family,
         rgb_linear=surface.rgb_linear,

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 import pytest
 
-from jartide.colour.spaces import linear_to_lab
+from jartide.colour.spaces import decode_srgb, linear_to_lab
 from jartide.photo.picture import Picture
 from jartide.reading.crossings import evenness, spacing_px, walk_across
 from jartide.reading.knots import find_knots
@@ -311,3 +311,25 @@ def test_a_family_is_told_by_the_picture_itself(family):
     said, _ = read_picture(picture, family)
     assert said.family_confidence is None
     assert [layer.role for layer in said.layers] == [layer.role for layer in reading.layers]
+
+
+def test_a_plain_colour_and_a_gradient_have_no_pattern_and_no_family():
+    ramp = np.linspace(20, 220, 300).astype(np.uint8)
+    for code in (np.full((300, 300), 120, np.uint8), np.tile(ramp, (300, 1))):
+        rgb = decode_srgb(np.repeat(code[..., None], 3, axis=2) / 255.0).astype(np.float32)
+        picture = Picture(rgb_linear=rgb, photo_size=(300, 300), mm_per_px=MM)
+        reading, _ = read_picture(picture)
+        pattern = reading.pattern
+        assert reading.family == "auto"
+        assert pattern.weave is pattern.lines is pattern.specks is pattern.cells is None
+        assert pattern.repeat is None or pattern.repeat.period_mm is None
+
+
+def test_noise_is_neither_cloth_nor_stamped():
+    code = np.random.default_rng(0).integers(0, 255, (300, 300, 3)) / 255.0
+    picture = Picture(
+        rgb_linear=decode_srgb(code).astype(np.float32), photo_size=(300, 300), mm_per_px=MM
+    )
+    reading, _ = read_picture(picture, "linen")
+    assert reading.pattern.weave is None
+    assert reading.pattern.repeat.period_mm is None

@@ -118,8 +118,8 @@ def read_basis(
         from jartide.reading.suggest_family import LEAST_SURE, suggest_family
 
         suggestion = suggest_family(found.layers, found.pattern)
-        confidence = suggestion.confidence
-        if confidence >= LEAST_SURE:
+        confidence = 0.0 if suggestion is None else suggestion.confidence
+        if suggestion is not None and confidence >= LEAST_SURE:
             kind = family_named(suggestion.family)
             evidence = replace(basis.evidence, family=kind)
             basis = replace(basis, family=kind.name, evidence=evidence)

@@ -18,6 +18,8 @@ _MOST_PX = 288
 # Power is divided by its mean over this many waves both ways, and cut at this many times it.
 _AROUND = 21
 _MOST_POWER = 2.0
+# A pattern has at least this standard deviation of L*.
+_LEAST_L = 0.5
 # Shifts below this share of the smaller side are the pattern itself.
 _LEAST_SHIFT = 0.07
 # Deviations, pixels, of a spot's and of its surroundings' Gaussian.
@@ -43,6 +45,13 @@ def measure_repeat(light: np.ndarray, valid: np.ndarray, mm_per_px: float | None
     window = np.outer(ramp[0], ramp[1]) * inside
     mean = (small * window).sum() / max(window.sum(), 1e-9)
     centred = (small - mean) * window
+    # What is smooth but for the steps of its codes has no pattern to come again.
+    fine = small - ndimage.gaussian_filter(small, edge)
+    inner = np.zeros(small.shape, bool)  # at the border a slope has no other side to be even with
+    inner[3 * edge : -3 * edge, 3 * edge : -3 * edge] = True
+    inner &= window > 0.5
+    if not inner.any() or float(fine[inner].std()) < _LEAST_L:
+        return None
     # Few strong spots must not speak for all.
     deviation = centred[window > 0.5].std()
     centred = np.clip(centred, -2.5 * deviation, 2.5 * deviation)

@@ -90,8 +90,13 @@ def _looks() -> tuple[tuple[str, ...], np.ndarray, np.ndarray]:
     return names, usual, spread
 
 
-def suggest_family(layers: LayerMap, pattern: Pattern) -> Suggestion:
-    """Return the likeliest family of a picture first read without one."""
+def suggest_family(layers: LayerMap, pattern: Pattern) -> Suggestion | None:
+    """Return the likeliest family of a picture first read without one.
+
+    None of one plain colour: that is not yet a finish of any kind.
+    """
+    if len(layers.layers) < 2:
+        return None
     names, usual, spread = _looks()
     away = (features_of(layers, pattern) - usual) / spread
     # Heavy tails (Student's t with 4 degrees of freedom): one odd feature is no verdict.

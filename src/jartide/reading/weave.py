@@ -21,6 +21,8 @@ _LEAST_PX, _MOST_PX = 2.6, 40.0
 _LEAST_THREADS = 12
 # A thread's peak stands this many times above the median power of its own frequency.
 _LEAST_PEAK = 60.0
+# Threads stand out by this much L*, half of what parts them from their gaps.
+_LEAST_L = 0.4
 # The sets cross within this of a right angle.
 _ASKEW_DEG = 25.0
 
@@ -67,6 +69,10 @@ def find_threads(light: np.ndarray, valid: np.ndarray) -> tuple[Threads, Threads
         return None
     second = _highest(relative, fx, fy, np.degrees(np.arctan2(first[1], first[0])) + 90)
     if second is None or second[2] < _LEAST_PEAK:
+        return None
+    # The steps of a file's codes in a smooth gradient are as regular as threads, but far fainter.
+    raised = 2 * np.sqrt(power.max(where=inside, initial=0)) / max(float(window.sum()), 1e-9)
+    if raised < _LEAST_L:
         return None
     sets = [_refined(seen, *peak) for peak in (first, second)]
     sets.sort(key=lambda t: abs((t.direction_deg - 90 + 90) % 180 - 90))

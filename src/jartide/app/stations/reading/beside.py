@@ -40,7 +40,9 @@ def things_beside(document: Document) -> list[Beside]:
             words = tr("beside_what.photo", number=number)
             found.append(Beside(key=f"photo {photo.id}", words=words, photo=photo, reading=reading))
     own = document.reading(target)
-    for number, zone in enumerate(() if own is None else own.zones, start=1):
+    # Zones that were just changed are not read yet.
+    read = () if own is None or len(own.zones) != len(target.zones) else own.zones
+    for number, zone in enumerate(read, start=1):
         assert own is not None
         words = tr("beside_what.zone", number=number, kind=tr(f"zone.{zone.kind}"))
         layers = zone.layers or own.layers

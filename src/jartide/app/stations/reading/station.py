@@ -32,12 +32,12 @@ from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.header import StationState
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
+from jartide.app.zone_desk import ZoneDesk
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
     from jartide.app.work import Flat
     from jartide.reading.result import Reading
-    from jartide.reading.zones import Zone
     from jartide.store.records import Photo
 
 _COLUMN = 348
@@ -64,6 +64,8 @@ class ReadingStation(Station):
         )
         self._choice.chosen.connect(self._choice_made)
         self._desk = LayerDesk(document, self)
+        self._zone_desk = ZoneDesk(document, self)
+        self._zone_desk.refused.connect(self._say)
         self._core = CoreList(self)
         self._core.picked.connect(self._layer_picked)
         self._core.moved.connect(self._desk.move)
@@ -229,7 +231,7 @@ class ReadingStation(Station):
         elif self._zones.isChecked() and target is not None:
             if self._zones_panel is None:
                 self._zones_panel = ZonesPanel(self)
-                self._zones_panel.zones_wanted.connect(self._zones_changed)
+                self._zones_panel.zones_wanted.connect(self._zone_desk.change)
                 self._zones_panel.asked.connect(self._zone_asked)
             self._zones_panel.show_zones(target.zones, self.document.reading(target))
             self._open_panel(self._zones_panel)
@@ -311,47 +313,19 @@ class ReadingStation(Station):
         self._say("")
         self.refresh()
 
-    def _zones_changed(self, zones: tuple[Zone, ...], words: str) -> None:
-        target = self.document.target()
-        if target is not None:
-            self.document.change(words, [target], [replace(target, zones=zones)])
-
     def _zone_asked(self, what: str) -> None:
-        from jartide.families import family_named
-        from jartide.reading.suggest import suggest_zones
-        from jartide.reading.zones import edge_zone
-
-        target = self.document.target()
-        if target is None:
-            return
         if what == "draw":
             self._pane.choose_mode(PaneMode.BOX)
             self._say(tr("zones.draw_hint"))
-            return
-        if what == "edges":
-            self._zones_changed((*target.zones, edge_zone()), tr("undo.zone_added"))
-            return
-        analysis = self.document.analysis(target)
-        if analysis is None:
-            return
-        found = suggest_zones(analysis.layers, family_named(analysis.reading.family))
-        if found:
-            self._zones_changed((*target.zones, *found), tr("undo.zone_added"))
+        elif what == "edges":
+            self._zone_desk.take_edges()
         else:
-            self._say(tr("zones.none_found"))
+            self._zone_desk.suggest()
 
     def _zone_drawn(self, box: tuple[float, float, float, float]) -> None:
-        from jartide.reading.zones import Zone, ZoneKind
-
-        target = self.document.target()
         self._pane.choose_mode(PaneMode.LOOK)
         self._said = ""
-        if target is None:
-            return
-        left, top, right, bottom = box
-        ring = ((left, top), (right, top), (right, bottom), (left, bottom))
-        zone = Zone(kind=ZoneKind.FIELD, outlines=(ring,))
-        self._zones_changed((*target.zones, zone), tr("undo.zone_added"))
+        self._zone_desk.draw(box)
 
     def _layer_picked(self, number: int) -> None:
         self._picked = None if number < 0 else number
