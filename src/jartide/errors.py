@@ -38,6 +38,10 @@ class ReadingError(JarTideError):
     """A prepared picture that can't be read, or readings that can't be compared."""
 
 
+class PaintError(JarTideError):
+    """Paints, swatches or recipes that make no sense together."""
+
+
 class WorkspaceError(JarTideError):
     """A workspace that can't be opened or written."""
 

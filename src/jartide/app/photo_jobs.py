@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from jartide.app.document import Document
+from jartide.colour.words import Lab
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -15,7 +16,6 @@ if TYPE_CHECKING:
     from jartide.store.records import Photo
     from jartide.studio.camera_stand import CameraStand, StandSettings
 
-Lab = tuple[float, float, float]
 _LENGTHS, _COLOURS = "known_lengths", "known_colours"
 
 

@@ -6,6 +6,8 @@ import math
 from collections.abc import Sequence
 from enum import StrEnum
 
+Lab = tuple[float, float, float]
+
 
 class Tone(StrEnum):
     """Lightness in words; the value is the message id's last part."""

@@ -7,8 +7,8 @@ from enum import StrEnum
 from typing import Protocol
 
 from jartide.colour.adaptation import lab_d50_to_d65
+from jartide.colour.words import Lab
 
-Lab = tuple[float, float, float]
 APERTURES_MM = (4, 8)
 
 

@@ -10,9 +10,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from jartide.colour.words import Lab
+
 Point = tuple[float, float]
 Segment = tuple[Point, Point]
-Lab = tuple[float, float, float]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

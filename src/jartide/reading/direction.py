@@ -15,7 +15,9 @@ from jartide.reading.pattern import LAY_BINS
 # Below this the lay is too weak to name: an even mottle of this many tiles reaches it by chance.
 LEAST_DIRECTIONALITY = 0.06
 # A direction less sure than this is no direction.
-LARGEST_HALF_WIDTH_DEG = 22.0
+LARGEST_HALF_WIDTH_DEG = 30.0
+# Neighbouring tiles share what leans one way, so the jackknife alone is too sure.
+_AXES_WIDER = 1.35
 # Derivatives at these deviations, picture pixels, each on a copy reduced to suit.
 _SCALES_PX = (1.5, 3.0, 6.0)
 
@@ -76,10 +78,12 @@ def lay_of_samples(
         kept = used[keep]
         return complex(z[kept].sum() / max(float(weights[kept].sum()), 1e-12))
 
-    half = jackknife_half_width(
+    half = _AXES_WIDER * jackknife_half_width(
         used, lambda keep: float(np.degrees(np.angle(without(keep))) / 2 % 180), period=180.0
     )
-    spread_half = jackknife_half_width(used, lambda keep: axial_spread(abs(without(keep))))
+    spread_half = _AXES_WIDER * jackknife_half_width(
+        used, lambda keep: axial_spread(abs(without(keep)))
+    )
     strength_half = jackknife_half_width(used, lambda keep: abs(without(keep)))
     strength = measured(resultant, 0.03, strength_half)
     shares = lay_shares(angle_deg, weight)

@@ -71,7 +71,7 @@ def measure_lines(
 
     inner = lines.is_inner(shape)
     lay = lay_of_samples(
-        lines.normal_deg[inner] + 90, lines.step_px[inner], line_tiles[inner], own_half_deg=1.4
+        lines.normal_deg[inner] + 90, lines.step_px[inner], line_tiles[inner], own_half_deg=1.8
     )
     # The blur took some of a fine line's contrast with it.
     own_u, _ = bar_of(width, softness)
@@ -86,16 +86,16 @@ def measure_lines(
         halo_mm=_halo(profiles.halo_px[use], weight, tiles, mm_per_px),
         softness_mm=_length_measure(
             [weighted_percentile(s, weight, 0.5) for s in (soft_low, softness, soft_high)],
-            0.20,
+            0.32,
             jackknife_half_width(
                 tiles, lambda keep: weighted_percentile(softness[keep], weight[keep], 0.5)
             ),
             mm_per_px,
             LEAST_SOFTNESS_PX,
         ),
-        contrast_L=measured(
+        contrast_L=judged(
+            "lines.contrast_L",
             float(np.average(contrast, weights=weight)),
-            float(np.hypot(2.0, 0.1 * np.average(contrast, weights=weight))),
             jackknife_half_width(
                 tiles, lambda keep: float(np.average(contrast[keep], weights=weight[keep]))
             ),
@@ -277,4 +277,4 @@ def _density(
     half = jackknife_half_width(
         np.arange(16), lambda keep: float(per_tile[keep].sum() / keep.sum() * 16)
     )
-    return measured(float(total), float(0.10 * total), float(half / weight.sum() * total))
+    return judged("lines.length_mm_per_cm2", float(total), float(half / weight.sum() * total))

@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from jartide.colour.words import Lab
 from jartide.reading.measured import Measured
 from jartide.reading.pattern import Pattern
 from jartide.wording import Message
 
-ALGORITHM = "2026.11-4"
+ALGORITHM = "2026.11-5"
 
 
 class Role(StrEnum):
@@ -29,9 +30,6 @@ class Role(StrEnum):
 
 
 LINE_ROLES = frozenset({Role.VEIN, Role.CRACK, Role.GRAIN, Role.THREAD, Role.GROOVE, Role.BRUSH})
-
-
-Lab = tuple[float, float, float]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -13,10 +13,9 @@ import math
 from dataclasses import dataclass
 
 from jartide.colour.adaptation import lab_d50_to_d65
+from jartide.colour.words import Lab
 from jartide.errors import CardError
 from jartide.photo.card.design import CardSize, card_of
-
-Lab = tuple[float, float, float]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,0 +1,238 @@
+"""The commands that look at photos: read, compare, prepare, card."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+from typing import Any
+
+from jartide.cli.options import Options, needed, numbers, text, write
+from jartide.errors import CommandError
+
+_PHOTO_KEYS = {
+    "photo": str,
+    "mm_per_px": float,
+    "corners": "list of 8",
+    "size": "WxH",
+    "neutral": "list of 4",
+    "neutral_L": float,
+    "region": "list of 4",
+    "card_values": str,
+    "card_height": float,
+    "card_length": float,
+    "no_card": bool,
+    "whole_plane": bool,
+    "chart": str,
+    "chart_corners": "list of 8",
+    "even_light": bool,
+    "as_lit": bool,
+    "blank": str,
+    "leave_out": "list of 4",
+    "sheen": str,
+}
+READ_KEYS = {**_PHOTO_KEYS, "photo": "name or names", "family": str, "zones": bool}
+PREPARE_KEYS = {**_PHOTO_KEYS, "out": str}
+COMPARE_KEYS = {
+    "target": str,
+    "board": str,
+    "mm_per_px_target": float,
+    "mm_per_px_board": float,
+    "viewing_m": float,
+    "family": str,
+}
+
+
+def _size(value: str | list) -> tuple[float, float]:
+    parts = value.lower().split("x") if isinstance(value, str) else value
+    try:
+        width, height = (float(part) for part in parts)
+    except (TypeError, ValueError):
+        raise CommandError("error.command.size", given=value) from None
+    return width, height
+
+
+def _rect(value: str | list, option: str):
+    from jartide.photo.settings import Rect
+
+    x, y, w, h = numbers(value, 4, option, "20,30,60,60")
+    return Rect(x=x, y=y, w=w, h=h)
+
+
+def _four_points(value: str | list, option: str) -> Any:
+    flat = numbers(value, 8, option, "10,10,900,12,890,700,15,690")
+    return tuple(zip(flat[::2], flat[1::2], strict=True))
+
+
+def _settings(options: Options):
+    """Return the photo settings that the options of `read` and `prepare` stand for."""
+    from jartide.photo.settings import (
+        Chart,
+        EvenLight,
+        KnownPatch,
+        LightSource,
+        PhotoSettings,
+        Sheen,
+        SheenWord,
+    )
+    from jartide.store.colour_lists import read_chart
+
+    corners = size = region = chart = sheen = light = None
+    neutrals: tuple = ()
+    if "corners" in options:
+        if "mm_per_px" in options:
+            raise CommandError("error.command.scale_twice")
+        corners = _four_points(options["corners"], "--corners")
+    if "size" in options:
+        if corners is None:
+            raise CommandError("error.command.size_needs_corners")
+        size = _size(options["size"])
+    if "neutral" in options:
+        rect = _rect(options["neutral"], "--neutral")
+        neutrals = (KnownPatch(rect=rect, lightness=options.get("neutral_L")),)
+    elif "neutral_L" in options:
+        raise CommandError("error.command.neutral_L")
+    if "region" in options:
+        region = _rect(options["region"], "--region")
+    if "chart" in options:
+        if "chart_corners" not in options:
+            raise CommandError("error.command.chart_corners")
+        listed = read_chart(text(options["chart"]), options["chart"])
+        chart = Chart(
+            corners=_four_points(options["chart_corners"], "--chart-corners"),
+            columns=listed.columns,
+            rows=listed.rows,
+            labs=listed.labs,
+            name=Path(options["chart"]).stem,
+        )
+    if "blank" in options:
+        light = EvenLight(source=LightSource.BLANK)
+    elif options.get("even_light"):
+        light = EvenLight()
+    elif options.get("as_lit"):
+        light = EvenLight(source=LightSource.NOT)
+    if "sheen" in options:
+        words = [word.value for word in SheenWord]
+        if options["sheen"] not in words:
+            known = ", ".join(words)
+            raise CommandError("error.command.sheen", given=options["sheen"], known=known)
+        sheen = Sheen(word=SheenWord(options["sheen"]))
+    left_out: Any = options.get("leave_out", ())
+    if isinstance(left_out, str):
+        left_out = [part for part in left_out.split(";") if part.strip()]
+    elif left_out and not isinstance(left_out[0], list):
+        left_out = [left_out]
+    return PhotoSettings(
+        corners=corners,
+        size_mm=size,
+        mm_per_px=options.get("mm_per_px"),
+        neutrals=neutrals,
+        chart=chart,
+        card=_card_use(options),
+        light=light,
+        leave_out=tuple(_rect(part, "--leave-out") for part in left_out),
+        region=region,
+        whole_plane=bool(options.get("whole_plane", False)),
+        sheen=sheen,
+    )
+
+
+def _card_use(options: Options):
+    from jartide.photo.settings import CardUse
+    from jartide.store.colour_lists import read_card_values
+
+    measured: tuple = ()
+    if "card_values" in options:
+        name = options["card_values"]
+        measured = read_card_values(text(name), name)
+    return CardUse(
+        ignore=bool(options.get("no_card", False)),
+        height_mm=options.get("card_height", 0.0),
+        check_mm=options.get("card_length"),
+        measured=measured,
+    )
+
+
+def _prepared(options: Options):
+    """Open a photo and prepare it as the options say."""
+    from jartide.photo.load import load_photo
+    from jartide.photo.prepare import card_for, prepare_in_full
+
+    settings = _settings(options)
+    photo = load_photo(needed(options, "photo"))
+    blank = load_photo(options["blank"]) if "blank" in options else None
+    card = card_for(photo, settings)
+    return prepare_in_full(photo, settings, card=card, blank=blank), settings
+
+
+def prepare_photo(options: Options) -> Any:
+    from jartide.store.exchange_prepared import prepared_to_json
+    from jartide.store.pictures import picture_png
+
+    prepared, settings = _prepared(options)
+    out = options.get("out")
+    if out is not None:
+        write(Path(out), picture_png(prepared.picture))
+    return prepared_to_json(prepared, settings, None if out is None else str(out))
+
+
+def print_card(arguments: argparse.Namespace) -> int:
+    from jartide.photo.card.design import CardSize
+    from jartide.photo.card.files import card_file
+
+    if arguments.out is None:
+        raise CommandError("error.command.card_out")
+    sizes = {size.value.lower(): size for size in CardSize}
+    size = sizes.get(arguments.size.lower())
+    if size is None:
+        known = ", ".join(size.value for size in CardSize)
+        raise CommandError("error.command.card_size", given=arguments.size, known=known)
+    write(arguments.out, card_file(size, arguments.out.suffix.lower(), arguments.dpi))
+    print(arguments.out)
+    return 0
+
+
+def _reading(options: Options, family: str):
+    from jartide.families import family_named
+    from jartide.reading.read import find_basis, read_basis
+    from jartide.reading.suggest import suggest_zones
+
+    kind = family_named(family)
+    prepared, _ = _prepared(options)
+    basis = find_basis(prepared.picture, family)
+    reading, layers = read_basis(basis)
+    if options.get("zones"):
+        zones = suggest_zones(layers, kind)
+        reading, _ = read_basis(basis, zones=zones) if zones else (reading, layers)
+    return reading
+
+
+def read_photo(options: Options) -> Any:
+    """Read one photo, or several of one finish together."""
+    from jartide.boards.together import read_together
+    from jartide.store.exchange import reading_to_json, together_to_json
+
+    family = options.get("family", "auto")
+    photos = needed(options, "photo")
+    photos = [photos] if isinstance(photos, str) else photos
+    if not photos:
+        raise CommandError("error.command.missing", option="PHOTO")
+    readings = [_reading({**options, "photo": photo}, family) for photo in photos]
+    if len(readings) == 1:
+        return reading_to_json(readings[0])
+    return together_to_json(read_together(readings), photos)
+
+
+def compare_photos(options: Options) -> Any:
+    from jartide.boards.compare import compare
+    from jartide.store.exchange import comparison_to_json
+
+    family = options.get("family", "auto")
+    target, board = needed(options, "target"), needed(options, "board")
+    readings = []
+    for path, scale in ((target, "mm_per_px_target"), (board, "mm_per_px_board")):
+        own: Options = {"photo": path}
+        if scale in options:
+            own["mm_per_px"] = options[scale]
+        readings.append(_reading(own, family))
+    comparison = compare(readings[0], readings[1], options.get("viewing_m", 2.0))
+    return comparison_to_json(comparison)

@@ -1,0 +1,140 @@
+"""How much to mix: from areas and coats to millilitres of every paint, and what is missing."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from jartide.errors import PaintError
+
+# Lost on tools, in trays and in the bottom of the jar; rule of thumb.
+WASTE = 0.15
+# Kept aside for touch-ups.
+TOUCH_UP_ML = 100.0
+# Rules of thumb for a coat, square metres by litre, where a tin states none.
+SPREADING_M2_PER_L = {"paint": 10.0, "glaze": 15.0}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Use:
+    """One pass a mix serves.
+
+    Attributes
+    ----------
+    area_m2 : of the surface
+    laid_share : how much of it the pass goes onto; not the cover left to be seen
+    coats : laid
+    spreading_m2_per_l : of what is laid, wet
+    relief_factor : how much more surface texture makes
+    share_of_wet : how much of what is laid is this mix; less than 1 in a glaze
+    """
+
+    area_m2: float
+    laid_share: float = 1.0
+    coats: float = 1.0
+    spreading_m2_per_l: float = SPREADING_M2_PER_L["paint"]
+    relief_factor: float = 1.0
+    share_of_wet: float = 1.0
+
+    def ml(self) -> float:
+        """Return the millilitres of the mix that the pass takes, without waste."""
+        wet = self.area_m2 * self.laid_share * self.relief_factor * self.coats
+        return 1000 * wet / self.spreading_m2_per_l * self.share_of_wet
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Needed:
+    """How much of a mix a job takes, millilitres: on the wall, waste, kept for touch-ups."""
+
+    laid_ml: float
+    waste_ml: float
+    touch_up_ml: float
+
+    @property
+    def total_ml(self) -> float:
+        """All of it, rounded up to ten."""
+        return 10 * math.ceil((self.laid_ml + self.waste_ml + self.touch_up_ml) / 10 - 1e-9)
+
+
+def needed(
+    uses: tuple[Use, ...], *, waste: float = WASTE, touch_up_ml: float = TOUCH_UP_ML
+) -> Needed:
+    """Return how much of one mix all its passes take together.
+
+    Raises
+    ------
+    PaintError : when an area, share, rate or waste makes no sense.
+    """
+    for use in uses:
+        if use.area_m2 < 0 or not 0 <= use.laid_share <= 1 or use.spreading_m2_per_l <= 0:
+            raise PaintError("error.batch.use")
+    if waste < 0 or touch_up_ml < 0:
+        raise PaintError("error.batch.waste")
+    laid = sum(use.ml() for use in uses)
+    return Needed(laid_ml=laid, waste_ml=waste * laid, touch_up_ml=touch_up_ml)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Amount:
+    """How much of one paint goes into a batch, and whether it is there.
+
+    Attributes
+    ----------
+    ml : into this batch
+    left_ml : on the shelf; None when unknown
+    missing_ml : to be bought; 0 when there is enough or the stock is unknown
+    tins : tins to buy, where the tin's size is known
+    price : of what goes in; None when unknown
+    """
+
+    name: str
+    ml: float
+    left_ml: float | None = None
+    missing_ml: float = 0.0
+    tins: int | None = None
+    price: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Held:
+    """What the shelf knows of one paint's stock; None is unknown."""
+
+    left_ml: float | None = None
+    tin_ml: float | None = None
+    tin_price: float | None = None
+
+
+def amounts(
+    parts: tuple[tuple[str, float], ...], total_ml: float, held: dict[str, Held]
+) -> tuple[Amount, ...]:
+    """Return how much of every paint, carrier and water a batch takes."""
+    whole = sum(count for _, count in parts)
+    if whole <= 0:
+        raise PaintError("error.batch.parts")
+    found = []
+    for name, count in parts:
+        ml = total_ml * count / whole
+        stock = held.get(name, Held())
+        missing = 0.0 if stock.left_ml is None else max(ml - stock.left_ml, 0.0)
+        tins = math.ceil(missing / stock.tin_ml - 1e-9) if missing and stock.tin_ml else None
+        price = (
+            stock.tin_price / stock.tin_ml * ml
+            if stock.tin_price is not None and stock.tin_ml
+            else None
+        )
+        found.append(
+            Amount(
+                name=name, ml=ml, left_ml=stock.left_ml, missing_ml=missing, tins=tins, price=price
+            )
+        )
+    return tuple(found)
+
+
+def shopping(batches: tuple[tuple[Amount, ...], ...], held: dict[str, Held]) -> tuple[Amount, ...]:
+    """Return what must be bought for several batches together, most first."""
+    wanted: dict[str, float] = {}
+    for batch in batches:
+        for amount in batch:
+            wanted[amount.name] = wanted.get(amount.name, 0.0) + amount.ml
+    together = [amounts(((name, 1.0),), ml, held)[0] for name, ml in wanted.items() if name in held]
+    return tuple(sorted((a for a in together if a.missing_ml > 0), key=lambda a: -a.missing_ml))
