@@ -4,7 +4,7 @@
 
 `--quick` measures one seed of each surface and compares with the last kept
 results, so that a regression is seen; `--keep` writes accuracy/results.json; `--only` measures
-one part: surfaces, boards, layers, veins, pattern, families, repeats, geometry, colours, light.
+one part, such as layers or mixes.
 Exit status 1 when an error has grown or a goal is missed; a quick run passes over misses that
 are on record, since so few photos jump about their goal.
 """
@@ -20,10 +20,12 @@ from accuracy.colours import colour_rows
 from accuracy.families import family_rows
 from accuracy.layers import layer_rows
 from accuracy.light import light_rows
+from accuracy.mixes import mix_rows
 from accuracy.pattern import pattern_rows
 from accuracy.photos import geometry_rows
 from accuracy.repeats import repeat_rows
 from accuracy.rows import Row
+from accuracy.scales import scale_rows
 from accuracy.soft_veins import soft_vein_rows
 from accuracy.surfaces import surface_rows
 
@@ -38,6 +40,8 @@ PARTS = {
     "geometry": geometry_rows,
     "colours": colour_rows,
     "light": light_rows,
+    "mixes": mix_rows,
+    "scales": scale_rows,
 }
 RESULTS = Path(__file__).parent / "results.json"
 # Other processors round differently, and a search may settle a little elsewhere (0.07 of a goal was

@@ -122,6 +122,10 @@ class HidingColours:
         """Return Lab, (n, M, 3), of sets, (n, size), mixed in parts, (M, size)."""
         return self._lab(parts @ self.k[sets], parts @ self.s[sets])
 
+    def of_shares(self, sets: np.ndarray, shares: np.ndarray) -> np.ndarray:
+        """Return Lab, (n, M, 3), of sets, (n, size), each with its own shares, (n, M, size)."""
+        return self._lab(shares @ self.k[sets], shares @ self.s[sets])
+
     def of_weights(self, weights: np.ndarray) -> np.ndarray:
         """Return Lab, (R, 3), of mixes of the whole shelf, (R, P) shares."""
         shares = weights.astype(np.float32)

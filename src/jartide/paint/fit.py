@@ -15,7 +15,7 @@ from scipy.linalg import cho_factor, cho_solve
 
 from jartide.paint.fitted import FittedShelf, Posterior
 from jartide.paint.forward import Colours, colours_of, lab_of, slopes_by_bend, slopes_by_shared
-from jartide.paint.parameters import Parameters, shared_start, start_of
+from jartide.paint.parameters import Parameters, carriers_in, shared_start, start_of
 from jartide.paint.rows import Rows, rows_of
 from jartide.paint.shelf import Shelf
 
@@ -91,7 +91,7 @@ def _noise(rows: Rows) -> np.ndarray:
 
 def _prior(parameters: Parameters) -> tuple[np.ndarray, np.ndarray]:
     """Return how far the shared numbers are from their start, and their deviations."""
-    start, off = shared_start(parameters.shared.size - 3)
+    start, off = shared_start(carriers_in(parameters.shared))
     return parameters.shared - start, off
 
 

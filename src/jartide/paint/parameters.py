@@ -25,7 +25,9 @@ _WORD_OFF = 1.0
 _RATIO_OFF, _RATIO_NM, _RATIO_COUNT = 0.5, 35.0, 14
 _SLOPE_OFF, _SLOPE_NM, _SLOPE_COUNT = 0.25, 120.0, 4
 # What is the same for all swatches of a shelf, as normal in these units: start and deviation.
-_MIRRORED, _K2, _WATER, _CARRIER = (-0.85, 1.0), (0.2, 0.4), (1.4, 0.6), (0.0, 0.2)
+_MIRRORED, _K2, _WATER, _LEVEL = (-0.85, 1.0), (0.2, 0.4), (1.4, 0.6), (0.0, 0.25)
+_CARRIER = (0.0, 0.2)
+_SHARED = 4
 
 
 @lru_cache(maxsize=1)
@@ -49,9 +51,14 @@ def count_per_paint() -> int:
     return ratio.shape[1] + scattering.shape[1]
 
 
+def carriers_in(shared: np.ndarray) -> int:
+    """Return for how many carriers there is a thickness among the shared numbers."""
+    return shared.size - _SHARED
+
+
 def shared_start(carriers: int) -> tuple[np.ndarray, np.ndarray]:
-    """Return start and deviation, (3 + carriers,), of what all swatches share."""
-    table = np.array([_MIRRORED, _K2, _WATER] + [_CARRIER] * carriers)
+    """Return start and deviation, (4 + carriers,), of what all swatches share."""
+    table = np.array([_MIRRORED, _K2, _WATER, _LEVEL] + [_CARRIER] * carriers)
     return table[:, 0], table[:, 1]
 
 
@@ -68,8 +75,9 @@ class Parameters:
     masstone : (P, 36) smoothest reflectance as seen
     scattering : (P,) log S of one neat coat as the word has it
     bend : (P, n) see `bases`
-    shared : (3 + carriers,) logits of mirrored light, k2 and what water takes of the thickness;
-        log thickness of a film in each carrier
+    shared : (4 + carriers,) logits of mirrored light, k2 and what water takes of the thickness;
+        log scattering of all coats together (how thick the painter's neat coat is), and log
+        thickness of a film in each carrier
     """
 
     masstone: np.ndarray
@@ -89,14 +97,15 @@ class Parameters:
 
     def thickness(self, carrier: np.ndarray) -> np.ndarray:
         """Return the thickness of one film in each carrier, -1 for neat, in neat coats."""
-        return np.exp(np.append(self.shared[3:], 0.0))[carrier]
+        return np.exp(np.append(self.shared[_SHARED:], 0.0))[carrier]
 
     def coefficients(self) -> tuple[np.ndarray, np.ndarray]:
         """Return K and S, (P, 36), of one neat coat."""
         ratio, scattering = bases()
         start = absorption_ratio(inside(self.masstone, self.surface))
         split = ratio.shape[1]
-        s = np.exp(self.scattering[:, None] + self.bend[:, split:] @ scattering.T)
+        level = self.scattering[:, None] + self.shared[3]
+        s = np.exp(level + self.bend[:, split:] @ scattering.T)
         return start * np.exp(self.bend[:, :split] @ ratio.T) * s, s
 
     def moved(self, bend: np.ndarray, shared: np.ndarray) -> Parameters:

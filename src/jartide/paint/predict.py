@@ -15,10 +15,11 @@ from jartide.paint.shelf import READER_NOISE
 
 # What remains of a prediction's error when every paint is well known, each of L, a, b:
 # of hiding layers, and of films, whose ground was read as well.
-_FLOOR, _FILM_FLOOR = 0.12, 0.25
-# Paints are smoother than they are allowed to be, so hiding mixes are surer than the posterior
-# says. Set on simulated shelves of seeds 1 to 3 so that nine in ten hold (docs/mixing.md).
-_HIDING_SURER = 0.8
+_FLOOR, _FILM_FLOOR = 0.12, 0.3
+# Paints are smoother than they are allowed to be, so hiding mixes of well known paints are surer
+# than the posterior says; those of hardly known ones are not, since colours bend. Set on
+# simulated shelves of seeds 1 to 3 so that nine in ten hold (docs/mixing.md).
+_SURER, _SURER_BELOW, _NOT_ABOVE = 0.8, 1.2, 4.0
 _DRAWS = 200
 _SHARE = 90.0
 # A mix this unsure is called rough.
@@ -77,6 +78,7 @@ def predict(fitted: FittedShelf, painted: Painted, trials: Trials | None = None)
         lab = lab + (weight @ (trials.lab - tried.lab).ravel()).reshape(rows, 3)
         known = (weight @ shared.T).reshape(rows, 3, rows, 3)
         covariance = covariance - known[np.arange(rows), :, np.arange(rows), :]
+    covariance = covariance * _surer(painted, covariance)[:, None, None] ** 2
     covariance = covariance + _floor(painted)[:, None, None] * np.eye(3)
     return Predicted(lab=lab, covariance=covariance, bound_de00=bound(lab, covariance))
 
@@ -99,7 +101,6 @@ def _effect(fitted: FittedShelf, painted: Painted) -> _Effect:
     colours: Colours = colours_of(painted, fitted.parameters)
     posterior, parameters = fitted.posterior, fitted.parameters
     rows, n = colours.lab.shape[0], parameters.bend.shape[1]
-    surer = np.where(painted.film, 1.0, _HIDING_SURER)[:, None, None]
     through = np.zeros((rows, 3, posterior.hub.shape[0]))
     shared = slopes_by_shared(painted, parameters)
     through[..., posterior.hub.shape[0] - shared.shape[-1] :] = shared
@@ -111,10 +112,10 @@ def _effect(fitted: FittedShelf, painted: Painted) -> _Effect:
             through[..., place : place + n] += slope
             continue
         through -= slope @ posterior.leaf_lean[paint]
-        by_leaf[paint] = surer * slope
+        by_leaf[paint] = slope
     return _Effect(
         lab=colours.lab,
-        through=surer * through,
+        through=through,
         hub=posterior.hub,
         by_leaf=by_leaf,
         own=posterior.leaf_own,
@@ -141,6 +142,13 @@ def _joint(first: _Effect, second: _Effect) -> np.ndarray:
             optimize=True,
         )
     return whole
+
+
+def _surer(painted: Painted, covariance: np.ndarray) -> np.ndarray:
+    """Return by how much, (R,), hiding mixes are surer than the posterior says."""
+    deviation = np.sqrt(np.maximum(np.trace(covariance, axis1=1, axis2=2), 0) / 3)
+    doubt = np.clip((deviation - _SURER_BELOW) / (_NOT_ABOVE - _SURER_BELOW), 0, 1)
+    return np.where(painted.film, 1.0, _SURER + (1 - _SURER) * doubt)
 
 
 def _floor(painted: Painted) -> np.ndarray:

@@ -8,16 +8,13 @@ from the best smaller mixes.
 
 from __future__ import annotations
 
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import replace
-
 import numpy as np
 
 from jartide.colour.difference import delta_e_2000
 from jartide.colour.words import Lab
 from jartide.errors import PaintError
 from jartide.paint.colour_cells import least_de00
-from jartide.paint.enumeration import HidingColours, Numbering, numbering, whole_parts
+from jartide.paint.enumeration import HidingColours, Numbering
 from jartide.paint.fitted import FittedShelf
 from jartide.paint.forward import lab_of
 from jartide.paint.hiding import parts_row
@@ -25,13 +22,12 @@ from jartide.paint.mix_index import STEP, MixIndex, build_index, can_index
 from jartide.paint.predict import Trials, predict
 from jartide.paint.recipe import Part, Recipe, Wishes, as_lab
 from jartide.paint.rows import hiding_layers
+from jartide.paint.step_search import STARTS, by_steps, measurable, one_more
 
 # Rounded colours in the index stand off the true ones by no more than this.
 _ROUNDED = 0.03
 # Mixes looked at together; a few cells' worth.
 _AT_ONCE = 6000
-# Sets of paints that a further paint is tried with, and as starts on large shelves.
-_STARTS, _WIDE_STARTS = 24, 70
 # Mixes predicted in full, at most.
 _EXACT, _TAUGHT = 2000, 200
 # Times the aim is moved by what trial jars teach.
@@ -83,16 +79,16 @@ def find_mixes(
         index = None
         if can_index(len(paints), depth, wishes.most_parts):
             index = build_index(fitted.parameters, paints, depth, wishes.most_parts)
-    wanted = wishes.top if wishes.most_paints <= 3 else max(wishes.top, _STARTS)
+    wanted = wishes.top if wishes.most_paints <= 3 else max(wishes.top, STARTS)
     aim = np.asarray(target, dtype=float)
     best: tuple[Recipe, ...] = ()
     for _ in range(1 if trials is None else _AIMS):
         if index is not None:
             found = _looked_up(index, aim, wishes, depth, wanted, len(fitted.shelf.paints))
         else:
-            found = _by_steps(colours, aim, paints, wishes, depth)
+            found = by_steps(colours, aim, paints, wishes, depth)
         if wishes.most_paints > 3 and len(paints) > 3:
-            found = _one_more(colours, aim, paints, _each_set(found), wishes, _STARTS)
+            found = one_more(colours, aim, paints, _each_set(found), wishes, STARTS)
         ranked = _ranked(fitted, target, found, wishes, trials)
         best = _nearest_of_each((*best, *ranked))[: wishes.top]
         if trials is not None:
@@ -202,115 +198,8 @@ def _allowed(
         for paint in wishes.keep:
             ok &= (own == paint).any(axis=1)
         sets.append(ok)
-        ways.append(_measurable(parts, wishes))
+        ways.append(measurable(parts, wishes))
     return np.concatenate(sets), ways
-
-
-def _measurable(parts: np.ndarray, wishes: Wishes) -> np.ndarray:
-    whole = parts.sum(axis=1)
-    return (whole <= wishes.most_parts) & (parts.min(axis=1) >= wishes.least_share * whole)
-
-
-def _by_steps(
-    colours: HidingColours, target: np.ndarray, paints: list[int], wishes: Wishes, depth: int
-) -> np.ndarray:
-    """Return good mixes, (N, P) parts, of a shelf too large to enumerate: pairs, then thirds."""
-    numbered = numbering(tuple(paints), min(depth, 2), wishes.most_parts)
-    shelf = colours.k.shape[0]
-    found = np.zeros((0, shelf))
-    for sets, ways in zip(numbered.sets, numbered.ways, strict=True):
-        fitting = ways[_measurable(ways, replace(wishes, keep=frozenset()))]
-        found = _best_of_sets(colours, target, sets, fitting, found, _WIDE_STARTS)
-    for _ in range(depth - 2):
-        found = _one_more(colours, target, paints, found, wishes, _WIDE_STARTS)
-    kept = [row for row in found if all(row[paint] > 0 for paint in wishes.keep)]
-    while not kept and wishes.keep:
-        # What must be in it was in none of the best: start from it.
-        found = np.zeros((1, shelf))
-        found[0, list(wishes.keep)] = 1
-        for _ in range(max(1, depth - len(wishes.keep))):
-            found = np.vstack(
-                [found, _one_more(colours, target, paints, found, wishes, _WIDE_STARTS)]
-            )
-        kept = list(found)
-    if not kept:
-        raise PaintError("error.mix.nothing")
-    return np.array(kept)
-
-
-def _one_more(
-    colours: HidingColours,
-    target: np.ndarray,
-    paints: list[int],
-    found: np.ndarray,
-    wishes: Wishes,
-    starts: int,
-) -> np.ndarray:
-    """Return the best mixes with one paint more than the nearest of those found, and those."""
-    tried = found[:starts]
-    sets: set[tuple[int, ...]] = set()
-    for row in tried:
-        own = set(np.flatnonzero(row).tolist())
-        sets.update(tuple(sorted(own | {paint})) for paint in paints if paint not in own)
-    for size in sorted({len(own) for own in sets}):
-        ways = whole_parts(size, wishes.most_parts)
-        ways = ways[_measurable(ways, wishes)]
-        if size > wishes.most_paints or not ways.size:
-            continue
-        of_size = np.array(sorted(own for own in sets if len(own) == size), dtype=np.int16)
-        found = _best_of_sets(colours, target, of_size, ways, found, max(starts, wishes.top))
-    return found
-
-
-def _best_of_sets(
-    colours: HidingColours,
-    target: np.ndarray,
-    sets: np.ndarray,
-    ways: np.ndarray,
-    found: np.ndarray,
-    most: int,
-) -> np.ndarray:
-    """Return the nearest mix, in parts, of each of the best sets, joined with those found."""
-    if not ways.size:
-        return found
-
-    def nearest(run: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        labs = colours.of_parts(run, ways.astype(np.float32))
-        apart = quick_apart(labs, target)
-        return apart.min(axis=1), apart.argmin(axis=1)
-
-    step = max(1, 12_000 // ways.shape[0])
-    with ThreadPoolExecutor(2) as pool:
-        runs = [sets[at : at + step] for at in range(0, sets.shape[0], step)]
-        parted = list(pool.map(nearest, runs))
-    apart, way = (np.concatenate(part) for part in zip(*parted, strict=True))
-    first = np.argsort(apart, kind="stable")[:most]
-    new = np.zeros((first.size, found.shape[1]))
-    for row, place in enumerate(first):
-        new[row, sets[place]] = ways[way[place]]
-    both = np.vstack([found, new])
-    labs = np.array(
-        [
-            colours.of_parts(np.flatnonzero(row)[None], row[row > 0][None].astype(np.float32))[0, 0]
-            for row in both
-        ]
-    )
-    return both[np.argsort(delta_e_2000(labs, target), kind="stable")]
-
-
-def quick_apart(labs: np.ndarray, target: np.ndarray) -> np.ndarray:
-    """Return CIEDE2000 squared with its weights frozen at the target: near it, it ranks alike."""
-    step = 0.5
-    axes = np.eye(3) * step
-    metric = np.empty((3, 3))
-    single = [float(delta_e_2000(target, target + axis)) ** 2 for axis in axes]
-    for i in range(3):
-        for j in range(3):
-            both = float(delta_e_2000(target, target + axes[i] + axes[j])) ** 2
-            metric[i, j] = single[i] if i == j else (both - single[i] - single[j]) / 2
-    metric = (metric / step**2).astype(np.float32)
-    away = labs - target.astype(np.float32)
-    return ((away @ metric) * away).sum(axis=-1)
 
 
 def _ranked(

@@ -27,6 +27,9 @@ _ROUNDS = 3
 # Every so many rows of pixels one is walked.
 _ROW_STEP = 3
 LEAST_LINES = 6
+# Grain is looked at no closer than this.
+_USUAL_MM_PER_PX = 0.2
+_LEAST_SPACING_PX = 7.0
 # Pores are short dashes of lime or shadow, under this area.
 _PORE_MM2 = 40.0
 
@@ -40,8 +43,48 @@ class GrainLines:
     walked_px: np.ndarray
 
 
-def find_grain(light: np.ndarray, valid: np.ndarray, direction_deg: float) -> GrainLines | None:
-    """Return where walks across the grain of L*, (H, W), cross its lines; None without any."""
+def find_grain(
+    light: np.ndarray, valid: np.ndarray, direction_deg: float, mm_per_px: float | None
+) -> GrainLines | None:
+    """Return where walks across the grain of L*, (H, W), cross its lines; None without any.
+
+    A closer photo is averaged down first: it would show pores and fibres as lines of their
+    own, and the answer would depend on where the painter stood.
+    """
+    factor = 1.0 if mm_per_px is None else max(1.0, _USUAL_MM_PER_PX / mm_per_px)
+    found = _grain_reduced(light, valid, direction_deg, factor)
+    while found is not None and factor > 1:
+        spacing_px = found.walked_px.sum() / max(found.row.size, 1) / factor
+        if spacing_px > _LEAST_SPACING_PX:
+            break
+        # Fine grain after all: a closer look is needed for it.
+        factor = max(1.0, factor / 2)
+        found = _grain_reduced(light, valid, direction_deg, factor)
+    return found
+
+
+def _grain_reduced(
+    light: np.ndarray, valid: np.ndarray, direction_deg: float, factor: float
+) -> GrainLines | None:
+    """Return the grain of a picture averaged down by `factor`, in its own pixels."""
+    import cv2
+
+    if factor == 1.0:
+        return _grain_at(light, valid, direction_deg)
+    size = round(light.shape[1] / factor), round(light.shape[0] / factor)
+    small = cv2.resize(light, size, interpolation=cv2.INTER_AREA)
+    covered = cv2.resize(valid.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) > 0
+    found = _grain_at(small, covered, direction_deg)
+    if found is None:
+        return None
+    down, along = light.shape[0] / size[1], light.shape[1] / size[0]
+    # Rows are walked every so many pixels of the small picture: longer steps, fewer rows.
+    return GrainLines(
+        row=found.row * down, column=found.column * along, walked_px=found.walked_px * along
+    )
+
+
+def _grain_at(light: np.ndarray, valid: np.ndarray, direction_deg: float) -> GrainLines | None:
     import cv2
     from scipy.signal import find_peaks
 

@@ -71,7 +71,7 @@ def measure_lines(
 
     inner = lines.is_inner(shape)
     lay = lay_of_samples(
-        lines.normal_deg[inner] + 90, lines.step_px[inner], line_tiles[inner], own_half_deg=1.8
+        lines.normal_deg[inner] + 90, lines.step_px[inner], line_tiles[inner], own_half_deg=2.3
     )
     # The blur took some of a fine line's contrast with it.
     own_u, _ = bar_of(width, softness)

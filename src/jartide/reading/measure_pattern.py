@@ -86,7 +86,7 @@ def measure_early(scene: Scene) -> Early:
         spectrum=size_spectrum(scene.light, scene.valid, mm),
         weave=measure_weave(scene.light, scene.valid, mm),
         repeat=measure_repeat(scene.light, scene.valid, mm),
-        grain_lines=find_grain(scene.light, scene.valid, way)
+        grain_lines=find_grain(scene.light, scene.valid, way, mm)
         if is_wood and way is not None
         else None,
     )

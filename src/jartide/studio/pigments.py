@@ -99,11 +99,18 @@ class Bench:
 
 def hiding(pigments: tuple[Pigment, ...], parts: dict[int, float], bench: Bench) -> np.ndarray:
     """Return the true Lab, (3,), of a hiding film of pigments by number and parts."""
+    return lab_of_reflectance(hiding_shown(pigments, parts, bench))
+
+
+def hiding_shown(
+    pigments: tuple[Pigment, ...], parts: dict[int, float], bench: Bench
+) -> np.ndarray:
+    """Return what is seen, (36,), of a hiding film."""
     whole = sum(parts.values())
     k = sum(p / whole * pigments[n].k for n, p in parts.items())
     s = sum(p / whole * pigments[n].s for n, p in parts.items())
     ratio = k / s
-    return _lab(1 + ratio - np.sqrt(ratio**2 + 2 * ratio), bench)
+    return _shown(1 + ratio - np.sqrt(ratio**2 + 2 * ratio), bench)
 
 
 def glazed(
@@ -133,7 +140,8 @@ def glazed(
         again = 1 - reflect**2
         reflect, through = reflect + through**2 * reflect / again, through**2 / again
     below = _under(ground, bench)
-    return _lab(reflect + through**2 * below / (1 - reflect * below), bench)
+    inside = reflect + through**2 * below / (1 - reflect * below)
+    return lab_of_reflectance(_shown(inside, bench))
 
 
 def card(over: Card, bench: Bench) -> np.ndarray:
@@ -153,9 +161,8 @@ def _under(shown: np.ndarray, bench: Bench) -> np.ndarray:
     return left / (0.96 * (1 - bench.k2) + bench.k2 * left)
 
 
-def _lab(inside: np.ndarray, bench: Bench) -> np.ndarray:
-    shown = 0.04 * bench.mirrored + 0.96 * (1 - bench.k2) * inside / (1 - bench.k2 * inside)
-    return lab_of_reflectance(shown)
+def _shown(inside: np.ndarray, bench: Bench) -> np.ndarray:
+    return 0.04 * bench.mirrored + 0.96 * (1 - bench.k2) * inside / (1 - bench.k2 * inside)
 
 
 # The swatches a painter makes of a paint, from the masstone alone to all that pay.
