@@ -27,6 +27,7 @@ from jartide.app.document import Document
 from jartide.app.shortcuts import ShortcutList
 from jartide.app.stations.base import Station
 from jartide.app.stations.boards import BoardsStation
+from jartide.app.stations.jars.station import JarsStation
 from jartide.app.stations.jobs import JobsStation
 from jartide.app.stations.photos.station import PhotosStation
 from jartide.app.stations.reading.station import ReadingStation
@@ -53,8 +54,9 @@ class MainWindow(QMainWindow):
         self.jobs = JobsStation(document)
         self.photos = PhotosStation(document)
         self.reading = ReadingStation(document)
+        self.jars = JarsStation(document)
         self.boards = BoardsStation(document)
-        self._stations: list[Station] = [self.photos, self.reading, self.boards]
+        self._stations: list[Station] = [self.photos, self.reading, self.jars, self.boards]
         self._arrivals: set[str] = set()
 
         self.header = Header(len(self._stations))

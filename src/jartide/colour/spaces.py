@@ -84,6 +84,19 @@ def lab_to_linear(lab: ArrayLike) -> np.ndarray:
     return xyz_to_linear(lab_to_xyz(lab))
 
 
+def hex_to_lab(text: str) -> tuple[float, float, float] | None:
+    """Return the Lab of "#rrggbb", with or without the sign; None when it is no such colour."""
+    digits = text.strip().removeprefix("#")
+    if len(digits) != 6:
+        return None
+    try:
+        code = np.array([int(digits[i : i + 2], 16) for i in (0, 2, 4)])
+    except ValueError:
+        return None
+    lightness, a, b = linear_to_lab(decode_srgb(code / 255))
+    return float(lightness), float(a), float(b)
+
+
 def srgb_hex(lab: ArrayLike) -> str:
     """Return "#rrggbb" for one Lab, clipped into what a screen can show."""
     return "#{:02x}{:02x}{:02x}".format(*np.rint(encode_srgb(lab_to_linear(lab)) * 255).astype(int))

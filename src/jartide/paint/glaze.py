@@ -69,6 +69,7 @@ class GlazeWishes:
     paints : only these; None for all
     most_parts : of the whole wet glaze
     most_coats, most_paints : of one glaze
+    least_carrier : parts; 0 lets a thin coat of the paint alone count as a glaze
     water : parts of water that may be added, in the painter's school; (0,) for never
     carrier_name : one of the fitted carriers; "" is the shelf's own
     top : how many, of different paints
@@ -78,6 +79,7 @@ class GlazeWishes:
     most_parts: int = 16
     most_coats: int = 3
     most_paints: int = 2
+    least_carrier: int = 0
     water: tuple[int, ...] = (0, 1, 2)
     carrier_name: str = ""
     top: int = 5
@@ -237,6 +239,7 @@ def _try_all(
         for water in wishes.water
         for coats in range(1, wishes.most_coats + 1)
         if own.sum() + carrier + water <= max(wishes.most_parts, 1)
+        and carrier >= wishes.least_carrier
         and water <= MOST_WATER_SHARE * (own.sum() + carrier + water)
     ]
     if not table:

@@ -15,6 +15,7 @@ from jartide.paint.shelf import Opacity, Shelf, ShelfPaint, Swatch, SwatchKind
 
 # With this much of the new tin a mix counts as that tin, corrected.
 _MOSTLY = 0.5
+_LOOKED_AT = 60
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -53,9 +54,7 @@ def judge_tin(
     wider = fit_shelf(replace(own, paints=(*own.paints, tin)))
     place = len(own.paints)
     apart = float(delta_e_2000(lab, target))
-    mixed = find_mixes(
-        wider, target, replace(wishes, keep=wishes.keep | {place}, least_share=wishes.least_share)
-    )
+    mixed = find_mixes(wider, target, replace(wishes, keep=wishes.keep | {place}, top=_LOOKED_AT))
     mostly = [
         recipe
         for recipe in mixed

@@ -20,6 +20,8 @@ _FLOOR, _FILM_FLOOR = 0.12, 0.3
 # than the posterior says; those of hardly known ones are not, since colours bend. Set on
 # simulated shelves of seeds 1 to 3 so that nine in ten hold (docs/mixing.md).
 _SURER, _SURER_BELOW, _NOT_ABOVE = 0.8, 1.2, 4.0
+# Films of paints that no glaze swatch was painted with are a little surer as well.
+_FILMS_SURER, _FILMS_ABOVE = 0.8, 0.8
 _DRAWS = 200
 _SHARE = 90.0
 # A mix this unsure is called rough.
@@ -145,10 +147,11 @@ def _joint(first: _Effect, second: _Effect) -> np.ndarray:
 
 
 def _surer(painted: Painted, covariance: np.ndarray) -> np.ndarray:
-    """Return by how much, (R,), hiding mixes are surer than the posterior says."""
+    """Return by how much, (R,), predictions are surer than the posterior says."""
     deviation = np.sqrt(np.maximum(np.trace(covariance, axis1=1, axis2=2), 0) / 3)
     doubt = np.clip((deviation - _SURER_BELOW) / (_NOT_ABOVE - _SURER_BELOW), 0, 1)
-    return np.where(painted.film, 1.0, _SURER + (1 - _SURER) * doubt)
+    films = np.where(deviation > _FILMS_ABOVE, _FILMS_SURER, 1.0)
+    return np.where(painted.film, films, _SURER + (1 - _SURER) * doubt)
 
 
 def _floor(painted: Painted) -> np.ndarray:

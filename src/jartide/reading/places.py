@@ -182,7 +182,7 @@ def _grain(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Place
     way = reading.pattern.grain
     if way is None or way.direction_deg.value is None:
         return _places(basis)
-    lines = find_grain(scene.light, scene.valid, way.direction_deg.value)
+    lines = find_grain(scene.light, scene.valid, way.direction_deg.value, mm)
     if lines is None:
         return _places(basis)
     return _places(basis, points=np.column_stack([lines.column, lines.row]))

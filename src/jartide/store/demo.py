@@ -10,8 +10,10 @@ from typing import Any
 
 from jartide.photo.settings import KnownPatch, PhotoSettings, Rect
 from jartide.reading.result import ALGORITHM, Reading
+from jartide.store.jar_records import JarPart, Mix, tins_of
 from jartide.store.records import Board, Finish, Job, Photo, PhotoUse, Record, Surface
 from jartide.store.serialise import reading_from_text
+from jartide.store.shelf_csv import read_shelf, read_stock
 from jartide.store.workspace import Workspace, now
 
 
@@ -57,9 +59,37 @@ def fill_with_demo(workspace: Workspace) -> None:
         records.append(photo)
         if row["file"] in kept:
             readings.append((photo, finish.family, kept[row["file"]]))
+    records += _shelf_and_jars(folder, finishes)
     workspace.put(*records)
     for photo, family, reading in readings:
         workspace.put_reading(photo, family, reading)
+
+
+def _shelf_and_jars(folder: Traversable, finishes: dict[str, Finish]) -> list[Record]:
+    """Return the demo painter's tins, and the jars found and mixed so far."""
+    texts = {
+        name: folder.joinpath(name).read_text(encoding="utf-8")
+        for name in ("shelf.csv", "stock.csv", "jars.toml")
+    }
+    shelf = read_shelf(texts["shelf.csv"], "shelf.csv")
+    tins = tins_of(shelf, read_stock(texts["stock.csv"], "stock.csv"))
+    by_name = {tin.name: tin.id for tin in tins}
+    mixes = [
+        Mix(
+            finish_id=finishes[row["finish"]].id,
+            layer=row["layer"],
+            parts=tuple(
+                JarPart(tin_id=by_name[name], parts=float(count))
+                for name, count in row["parts"].items()
+            ),
+            mixed_ml=row["mixed_ml"],
+            left_ml=row["mixed_ml"] or None,
+            mixed_at=now() if row["mixed_ml"] else None,
+            position=position,
+        )
+        for position, row in enumerate(tomllib.loads(texts["jars.toml"])["jar"])
+    ]
+    return [*tins, *mixes]
 
 
 def settings_of(row: dict[str, Any]) -> PhotoSettings:

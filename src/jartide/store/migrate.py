@@ -69,4 +69,14 @@ def _from_2(operations: Operations, connection: sa.Connection) -> None:
     )
 
 
-_STEPS: dict[int, Callable[[Operations, sa.Connection], None]] = {1: _from_1, 2: _from_2}
+def _from_3(operations: Operations, connection: sa.Connection) -> None:
+    """The shelf and the jars get their tables."""
+    for table in (tables.tins, tables.mixes):
+        table.create(connection)
+
+
+_STEPS: dict[int, Callable[[Operations, sa.Connection], None]] = {
+    1: _from_1,
+    2: _from_2,
+    3: _from_3,
+}

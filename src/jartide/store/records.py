@@ -14,6 +14,7 @@ from jartide.boards.compare import TOLERANCE
 from jartide.photo.settings import PhotoSettings
 from jartide.reading.decisions import LayerChoices
 from jartide.reading.zones import Zone
+from jartide.store.jar_records import Mix, Tin
 
 
 def new_id() -> str:
@@ -129,4 +130,4 @@ class ReadingKey:
     seed: int = 0
 
 
-Record = Job | Finish | Surface | Board | Photo
+Record = Job | Finish | Surface | Board | Photo | Tin | Mix

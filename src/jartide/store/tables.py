@@ -1,10 +1,10 @@
-"""The tables of the workspace's database, schema version 3."""
+"""The tables of the workspace's database, schema version 4."""
 
 from __future__ import annotations
 
 from sqlalchemy import JSON, Column, Float, Integer, MetaData, String, Table, UniqueConstraint
 
-SCHEMA_VERSION = 3
+SCHEMA_VERSION = 4
 # "JTde" as a number: tells our files from any other SQLite database.
 APPLICATION_ID = 0x4A546465
 
@@ -90,6 +90,25 @@ readings = Table(
     Column("made_at", String, nullable=False),
     Column("reading", String, nullable=False),
     UniqueConstraint("sha256", "settings_revision", "family", "algorithm", "seed"),
+)
+tins = Table(
+    "tins",
+    metadata,
+    Column("id", String, primary_key=True),
+    Column("name", String, nullable=False),
+    Column("position", Integer, nullable=False),
+    Column("body", JSON, nullable=False),
+    Column("deleted_at", String),
+)
+mixes = Table(
+    "mixes",
+    metadata,
+    Column("id", String, primary_key=True),
+    _id("finish_id"),
+    Column("name", String, nullable=False),
+    Column("position", Integer, nullable=False),
+    Column("body", JSON, nullable=False),
+    Column("deleted_at", String),
 )
 preferences = Table(
     "preferences",

@@ -27,6 +27,7 @@ from jartide.reading.result import ALGORITHM, Reading
 from jartide.reading.zones import Zone
 from jartide.store import tables
 from jartide.store.files import PhotoFiles
+from jartide.store.jar_records import Mix, Tin
 from jartide.store.records import (
     Board,
     BoardCheck,
@@ -51,8 +52,10 @@ _TABLES: dict[type, Table] = {
     Surface: tables.surfaces,
     Board: tables.boards,
     Photo: tables.photos,
+    Tin: tables.tins,
+    Mix: tables.mixes,
 }
-_R = TypeVar("_R", Job, Finish, Surface, Board, Photo)
+_R = TypeVar("_R", Job, Finish, Surface, Board, Photo, Tin, Mix)
 
 
 def now() -> str:
@@ -192,6 +195,15 @@ class Workspace:
         c = tables.photos.c
         return self._all(Photo, (c.finish_id == finish_id) & c.deleted_at.is_(None))
 
+    def tins(self) -> list[Tin]:
+        """Return the shelf: every product in its order."""
+        return self._all(Tin, tables.tins.c.deleted_at.is_(None))
+
+    def mixes(self, finish_id: str) -> list[Mix]:
+        """Return the jars of a finish."""
+        c = tables.mixes.c
+        return self._all(Mix, (c.finish_id == finish_id) & c.deleted_at.is_(None))
+
     def reading_key(
         self, photo: Photo, family: str, seed: int = 0, choices: LayerChoices | None = None
     ) -> ReadingKey:
@@ -246,6 +258,8 @@ class Workspace:
 
 
 def _row_of(record: Record) -> dict[str, Any]:
+    if isinstance(record, Tin | Mix):
+        return _row_with_body(record)
     row = {f.name: getattr(record, f.name) for f in fields(record)}
     if isinstance(record, Photo):
         row["settings"] = converter().unstructure(record.settings)
@@ -258,7 +272,17 @@ def _row_of(record: Record) -> dict[str, Any]:
     return row
 
 
+def _row_with_body(record: Tin | Mix) -> dict[str, Any]:
+    """Return a row whose particulars are one JSON column: nothing is ever searched by them."""
+    plain = converter().unstructure(record)
+    columns = {c.name for c in _TABLES[type(record)].columns} - {"body"}
+    row = {name: plain.pop(name) for name in columns}
+    return {**row, "body": plain}
+
+
 def _record_of(kind: type[_R], row: dict[str, Any]) -> _R:
+    if kind is Tin or kind is Mix:
+        return converter().structure({**row.pop("body"), **row}, kind)
     if kind is Photo:
         row["settings"] = converter().structure(row["settings"], PhotoSettings)
         row["zones"] = converter().structure(row["zones"], tuple[Zone, ...])

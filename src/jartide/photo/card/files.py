@@ -42,7 +42,7 @@ def card_file(size: CardSize, kind: str, dpi: int = 300) -> bytes:
 
 
 @lru_cache(maxsize=1)
-def _fonts() -> tuple[str, str]:
+def pdf_fonts() -> tuple[str, str]:
     """Register the typeface with reportlab, so that the PDF carries it."""
     from reportlab.pdfbase import pdfmetrics
     from reportlab.pdfbase.ttfonts import TTFont
@@ -57,7 +57,7 @@ def _fonts() -> tuple[str, str]:
 def _pdf(parts: list[Part], page_mm: tuple[float, float], offset: tuple[float, float]) -> bytes:
     from reportlab.pdfgen.canvas import Canvas
 
-    regular, bold = _fonts()
+    regular, bold = pdf_fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=(page_mm[0] * _MM, page_mm[1] * _MM), invariant=1)
     canvas.setTitle(tr("card.title"))

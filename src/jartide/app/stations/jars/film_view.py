@@ -1,0 +1,94 @@
+"""What one, two and three coats look like over what lies below."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QWidget
+
+from jartide.app.kit import Kit
+from jartide.app.widgets.painted import Painted
+from jartide.wording import tr
+
+HEIGHT = 150
+_Y, _H = 34, 52
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FilmShown:
+    """Title, the colours from bare on, the wanted colour below them, and what it means.
+
+    `ladder` holds rows of the same coats, stronger first; then the wanted colour stands on the
+    right of them.
+    """
+
+    title: str
+    films: tuple[QColor, ...]
+    target: QColor | None
+    best: int
+    words: str
+    empty: str = ""
+    ladder: tuple[tuple[QColor, ...], ...] = ()
+
+
+class FilmView(Painted):
+    """Draws the strip."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(HEIGHT)
+        self._shown: FilmShown | None = None
+
+    def show_films(self, shown: FilmShown) -> None:
+        """Show a strip, or why there is none."""
+        self._shown = shown
+        self.setAccessibleName(". ".join(filter(None, (shown.title, shown.words, shown.empty))))
+        self.update()
+
+    def paint(self, kit: Kit) -> None:
+        shown, w = self._shown, self.width()
+        if shown is None:
+            return
+        kit.text(0, 2, shown.title, 18, 600, "ink", w)
+        if not shown.films:
+            kit.paragraph(0, _Y + 4, w, shown.empty, 16, 400, "ink2")
+            return
+        if shown.ladder:
+            self._paint_ladder(kit, shown)
+            return
+        each = w / len(shown.films)
+        under = 22 if shown.target is not None else 0
+        for number, colour in enumerate(shown.films):
+            kit.fill(number * each, _Y, each + 0.5, _H - under, colour)
+        if shown.target is not None:
+            kit.fill(0, _Y + _H - under, w, under, shown.target)
+            light = shown.target.lightnessF() > 0.45
+            ink = QColor("#151515" if light else "#f4f4f4")
+            kit.text(8, _Y + _H - under + 2, tr("jars.target_as_seen"), 14, 500, ink, w - 16)
+        for number in range(len(shown.films)):
+            on = number == shown.best
+            words = tr("jars.bare") if number == 0 else tr("jars.coats", count=number)
+            if on:
+                kit.across(number * each, _Y + _H + 4, each - 6, "ink", 3)
+            kit.text(number * each, _Y + _H + 9, words, 15, 600 if on else 400, "ink", each - 4)
+        kit.paragraph(0, _Y + _H + 36, w, shown.words, 15, 400, "ink", lines=1)
+
+    def _paint_ladder(self, kit: Kit, shown: FilmShown) -> None:
+        """Draw three strengths, one below the other, beside what is wanted."""
+        w = self.width()
+        each = (w - 84) / len(shown.films)
+        high = (_H + 8) / len(shown.ladder)
+        for row, colours in enumerate(shown.ladder):
+            for number, colour in enumerate(colours):
+                kit.fill(number * each, _Y + row * high, each + 0.5, high - 2, colour)
+        if shown.target is not None:
+            kit.fill(w - 76, _Y, 76, _H + 6, shown.target)
+            kit.text(w - 76, _Y + _H + 9, tr("jars.target"), 15, 400, "ink", 76)
+        # The jar's own strength is the middle row.
+        kit.upright(0, _Y + high, high - 2, "ink", 3)
+        for number in range(len(shown.films)):
+            on = number == shown.best
+            words = tr("jars.bare") if number == 0 else tr("jars.coats", count=number)
+            kit.text(number * each, _Y + _H + 9, words, 15, 600 if on else 400, "ink", each - 4)
+        kit.text(0, _Y + _H + 34, shown.words, 14, 400, "ink2", w)

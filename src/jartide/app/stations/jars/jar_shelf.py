@@ -1,0 +1,137 @@
+"""One jar for each layer, standing on a line; the chosen one carries a length of accent."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from PySide6.QtCore import QEvent, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QPainter
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QScrollArea, QWidget
+
+from jartide.app.elements.jar import draw_jar
+from jartide.app.kit import Kit
+from jartide.app.widgets.painted import current_theme
+
+JAR_W, PITCH = 142, 205
+_LINE = 132
+HEIGHT = 232
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class JarFace:
+    """A jar as it is drawn: lid the colour wanted, inside the mix, `level` 0..1 of what is needed.
+
+    `level` 1 fills it to the tide line.
+    """
+
+    key: str
+    name: str
+    parts: str
+    state: str
+    lid: QColor | None
+    fill: QColor | None
+    level: float
+    doubtful: bool = False
+
+
+# Where the tide line stands in the jar.
+_TIDE = 0.8
+
+
+class _JarButton(QAbstractButton):
+    def __init__(self, face: JarFace, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.face = face
+        self.setCheckable(True)
+        self.setFixedSize(PITCH, HEIGHT)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(", ".join(filter(None, (face.name, face.parts, face.state))))
+
+    def paintEvent(self, event: QEvent) -> None:
+        painter = QPainter(self)
+        kit = Kit(painter, current_theme())
+        face = self.face
+        height = 122
+        kit.across(0, _LINE, self.width(), "edge")
+        draw_jar(
+            kit,
+            15,
+            _LINE - height + 1,
+            JAR_W,
+            fill=face.fill,
+            level=min(_TIDE * face.level, 1.0),
+            lid=face.lid,
+            tide=_TIDE,
+            height=height,
+        )
+        if self.isChecked():
+            kit.across(0, _LINE - 2, PITCH - 24, "accent", 6)
+        room = PITCH - 16
+        kit.text(0, _LINE + 10, face.name, 18, 600, "ink", room)
+        kit.text(0, _LINE + 38, face.parts, 18, 400, "ink", room)
+        left = 0.0
+        if face.doubtful:
+            kit.sign(8, _LINE + 76, "check", 5.5)
+            left = 20
+        kit.text(left, _LINE + 66, face.state, 15, 400, "ink2", room - left)
+        if self.hasFocus():
+            kit.box(0, 2, PITCH - 14, HEIGHT - 6, "accent", 2, 9)
+        painter.end()
+
+
+class JarShelf(QScrollArea):
+    """Jars side by side; more than fit are reached by scrolling sideways or by arrow keys."""
+
+    chosen = Signal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWidgetResizable(True)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFixedHeight(HEIGHT + 8)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._buttons: list[_JarButton] = []
+        self._faces: list[JarFace] = []
+        self._current = ""
+
+    def show_jars(self, faces: Sequence[JarFace], current: str) -> None:
+        """Show jars and which one is chosen."""
+        if list(faces) == self._faces and current == self._current:
+            return
+        focused = next((b.face.key for b in self._buttons if b.hasFocus()), None)
+        at = self.horizontalScrollBar().value()
+        same = [f.key for f in faces] == [f.key for f in self._faces]
+        self._faces, self._current = list(faces), current
+        inner = QWidget()
+        row = QHBoxLayout(inner)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        self._buttons = []
+        for face in faces:
+            button = _JarButton(face, inner)
+            button.setChecked(face.key == current)
+            button.clicked.connect(lambda _=False, key=face.key: self.chosen.emit(key))
+            row.addWidget(button)
+            self._buttons.append(button)
+        row.addStretch(1)
+        self.setWidget(inner)
+        for button in self._buttons:
+            if button.face.key == focused:
+                button.setFocus()
+            if button.face.key == current:
+                QTimer.singleShot(0, button, lambda b=button: self.ensureWidgetVisible(b))
+        if same:
+            self.horizontalScrollBar().setValue(at)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        keys = [face.key for face in self._faces]
+        if step is None or self._current not in keys:
+            super().keyPressEvent(event)
+            return
+        place = keys.index(self._current) + step
+        if 0 <= place < len(keys):
+            self._buttons[place].setFocus()
+            self.chosen.emit(keys[place])

@@ -1,0 +1,411 @@
+"""My paints: the shelf, what each tin is known by, and what is left of it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QColor, QResizeEvent
+from PySide6.QtWidgets import QFileDialog, QScrollArea, QWidget
+
+from jartide.app.kit import Kit
+from jartide.app.stations.jars.opened import shade
+from jartide.app.stations.jars.swatch_list import SwatchRow
+from jartide.app.stations.jars.tin_grid import TinFace, TinGrid
+from jartide.app.stations.jars.tin_panel import TinPanel
+from jartide.app.stations.jars.words import close_words, count_words, ml_words, parts_words
+from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.painted import Painted
+from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.app.jar_desk import JarDesk
+    from jartide.colour.words import Lab
+    from jartide.paint.judge import TinVerdict
+    from jartide.store.jar_records import Tin
+
+_SIDE = 396
+
+
+class PaintsPage(Painted):
+    """Covers the Jars station while the painter sees to the tins."""
+
+    foot_changed = Signal()
+    closed = Signal()
+
+    def __init__(self, desk: JarDesk, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._desk = desk
+        self._chosen = ""
+        self._said = ""
+        self._lesson: tuple[str, str] = ("", "")
+        self._verdict: tuple[str, str] = ("", "")
+        self.judged_for: tuple[str, Lab] | None = None
+        self._grid = TinGrid()
+        self._grid.chosen.connect(self.choose)
+        self._scroll = self._scrolling(self._grid)
+        self._panel = TinPanel()
+        self._side = self._scrolling(self._panel)
+        self._panel.changed.connect(lambda tin: desk.put_tin(tin))
+        self._panel.refused.connect(self._say)
+        self._panel.reader_wanted.connect(self._use_reader)
+        self._panel.photo_wanted.connect(self._ask_photo)
+        self._panel.swatch_added.connect(self._add_swatch)
+        self._panel.swatch_doubted.connect(self._leave_out)
+        self._panel.lessons_wanted.connect(self._look_up_lessons)
+        self._panel.removed.connect(self._remove)
+        self._panel.judged.connect(self._judge)
+
+    def _scrolling(self, inner: QWidget) -> QScrollArea:
+        area = QScrollArea(self)
+        area.setWidgetResizable(True)
+        area.setFrameShape(QScrollArea.Shape.NoFrame)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setWidget(inner)
+        return area
+
+    def enter(self) -> None:
+        """The painter came to the paints."""
+        self._said = ""
+        self.refresh()
+        self._grid.setFocus()
+
+    def _say(self, sentence: str) -> None:
+        self._said = sentence
+        self.foot_changed.emit()
+
+    def choose(self, key: str) -> None:
+        """Open a tin by its id."""
+        self._chosen, self._said = key, ""
+        self.refresh()
+        self.foot_changed.emit()
+
+    def current(self) -> Tin | None:
+        """Return the tin that is open."""
+        return next((t for t in self._desk.tins() if t.id == self._chosen), None)
+
+    def refresh(self) -> None:
+        """Show the shelf as it is now."""
+        tins = self._desk.tins()
+        if self.current() is None:
+            self._chosen = tins[0].id if tins else ""
+        self._grid.show_tins([_face(tin) for tin in tins], self._chosen)
+        self._scroll.ensureVisible(0, self._grid.top_of_current() + 60, 0, 70)
+        tin = self.current()
+        self._side.setVisible(tin is not None)
+        if tin is not None:
+            others = [t.name for t in tins if t.masstone is not None and t.id != tin.id]
+            lesson = self._lesson[1] if self._lesson[0] == tin.id else ""
+            verdict = self._verdict[1] if self._verdict[0] == tin.id else ""
+            rows = self._swatch_rows(tin)
+            self._panel.show_tin(tin, rows, self._known(tin), lesson, others, verdict)
+        self.update()
+
+    def _known(self, tin: Tin) -> str:
+        """Say how well a tin is known, from what the fit says of its mixes."""
+        from jartide.paint.stock import MIXABLE
+
+        if tin.stock.kind not in MIXABLE:
+            return tr("tin.not_mixed")
+        if tin.masstone is None:
+            return tr("tin.no_colour")
+        if not tin.owned:
+            return tr("tin.look_first")
+        if tin.approximate:
+            return tr("tin.approximate")
+        work = self._desk.work()
+        if work is None:
+            return ""
+        from jartide.paint.ladder import known_to
+
+        mix, glaze = known_to(work.fitted, tin.name)
+        return tr("tin.known", mix=_sure(mix), glaze=_sure(glaze))
+
+    def _swatch_rows(self, tin: Tin) -> list[SwatchRow]:
+        work = self._desk.work()
+        place = None if work is None else work.number_of(tin.id)
+        found: dict[int, Any] = {}
+        if work is not None and place is not None:
+            from jartide.paint.ladder import checks
+
+            own = work.fitted.shelf.paints[place].swatches
+            # The fit passes over swatches with paints that have gone.
+            numbers = {id(s): n for n, s in enumerate(tin.swatches)}
+            found = {
+                numbers.get(id(own[check.number]), tin.swatches.index(own[check.number])): check
+                for check in checks(work.fitted, place)
+            }
+        rows = []
+        for number, swatch in enumerate(tin.swatches):
+            check = found.get(number)
+            note = ""
+            predicted: QColor | None = None
+            if swatch.left_out:
+                note = tr("swatch.left_out")
+            elif check is not None:
+                predicted = shade(check.predicted)
+                note = tr("swatch.agrees") if check.de00 < 2 else tr("swatch.near")
+                if check.doubt is not None:
+                    note = tr(f"doubt.{check.doubt}")
+            rows.append(
+                SwatchRow(
+                    number=number,
+                    words=_swatch_words(swatch),
+                    read=shade(swatch.lab),
+                    predicted=predicted,
+                    note=note,
+                    doubted=check is not None and check.doubt is not None,
+                    left_out=swatch.left_out,
+                )
+            )
+        return rows
+
+    # ---- doing
+
+    def _use_reader(self) -> None:
+        from jartide.app.jar_reader import read_dab
+
+        tin = self.current()
+        if tin is None:
+            return
+        # The stand-in lies on a swatch of this tin; a tin never read gives a mid grey.
+        seed = sum(map(ord, tin.id)) + len(tin.swatches)
+        self._panel.show_lab(read_dab(tin.masstone or (55.0, 0.0, 0.0), 0.2, seed))
+
+    def _ask_photo(self) -> None:
+        from jartide.app.window import _PHOTO_FILES
+
+        name, _ = QFileDialog.getOpenFileName(self, tr("tin.photo"), "", _PHOTO_FILES)
+        if name:
+            self.read_photo(Path(name))
+
+    def read_photo(self, path: Path) -> None:
+        """Read the colour of a swatch from a photo with the card."""
+
+        def work(_: Any):
+            from jartide.photo.load import load_photo
+            from jartide.photo.swatches import read_swatches
+
+            return read_swatches(load_photo(str(path)), 1)[0]
+
+        self._desk.document.in_background("swatch", work, self._panel.show_lab)
+
+    def _add_swatch(self, painted: tuple, lab: tuple[float, float, float]) -> None:
+        from jartide.paint.shelf import Card, Swatch, SwatchKind
+
+        tin = self.current()
+        if tin is None:
+            return
+        kind, other, own, others, water, coats = painted
+        if kind == "masstone":
+            fresh = Swatch(kind=SwatchKind.MASSTONE, lab=lab)
+            rest = tuple(s for s in tin.swatches if s.kind is not SwatchKind.MASSTONE)
+            swatches = (fresh, *rest)
+        else:
+            own = 1.0 if own is None else own
+            others = (4.0 if kind == "mix" else 3.0) if others is None else others
+            if own <= 0 or others < 0 or (kind == "mix" and others <= 0):
+                self._say(tr("tin.wrong_parts"))
+                return
+            fresh = Swatch(
+                kind=SwatchKind(kind),
+                lab=lab,
+                other=other if kind == "mix" else "",
+                over=Card(other) if kind == "glaze" else None,
+                paint_parts=own,
+                other_parts=others,
+                water_parts=0.0 if water is None else max(water, 0.0),
+                coats=1 if coats is None else max(int(coats), 1),
+            )
+            swatches = (*tin.swatches, fresh)
+        self._said = ""
+        self._desk.put_tin(replace(tin, swatches=swatches, approximate=False))
+
+    def _leave_out(self, number: int, left_out: bool) -> None:
+        tin = self.current()
+        if tin is not None:
+            swatches = tuple(
+                replace(s, left_out=left_out) if n == number else s
+                for n, s in enumerate(tin.swatches)
+            )
+            self._desk.put_tin(replace(tin, swatches=swatches))
+
+    def _look_up_lessons(self) -> None:
+        tin, work = self.current(), self._desk.work()
+        if tin is None or work is None or work.number_of(tin.id) is None:
+            self._say(tr("tin.no_colour"))
+            return
+        shelf, name, key = work.fitted.shelf, tin.name, tin.id
+
+        def look(_: Any):
+            from jartide.paint.ladder import lessons
+
+            return lessons(shelf, name)
+
+        def show(found: tuple) -> None:
+            best = found[0]
+            swatches = ", ".join(_swatch_words(s) for s in best.swatches)
+            words = tr("tin.lesson", swatches=swatches, mix=_sure(best.mix_de00),
+                       glaze=_sure(best.glaze_de00))  # fmt: skip
+            self._lesson = (key, words)
+            self.refresh()
+
+        self._desk.document.in_background("lessons", look, show)
+
+    def _judge(self) -> None:
+        """Say whether the tin would do for the jar that was open."""
+        tin = self.current()
+        if tin is None or self.judged_for is None:
+            self._say(tr("tin.judge_what"))
+            return
+        name, target = self.judged_for
+        key = tin.id
+
+        def show(verdict: TinVerdict) -> None:
+            self._verdict = (key, verdict_words(verdict, name, target, tin))
+            self.refresh()
+
+        self._desk.judge(tin, target, show)
+
+    def _remove(self) -> None:
+        tin = self.current()
+        if tin is not None:
+            self._desk.document.remove(tr("undo.remove_tin", name=tin.name), tin)
+
+    def _new(self) -> None:
+        from jartide.store.jar_records import Tin
+
+        tin = Tin(name=tr("paints.new_name"), position=len(self._desk.tins()))
+        self._chosen = tin.id
+        self._desk.put_tin(tin, tr("undo.new_tin"))
+
+    def _import(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, tr("paints.import"), "", "*.csv")
+        if name:
+            self._desk.import_file(Path(name))
+
+    def _export(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, tr("paints.export"), "shelf.csv", "*.csv")
+        if name:
+            self._desk.export_files(Path(name))
+
+    def escape(self) -> bool:
+        """Close what is said; False when there is nothing to close."""
+        if self._said:
+            self._said = ""
+            self.foot_changed.emit()
+            return True
+        return False
+
+    def foot_state(self) -> FootState:
+        """Return what the foot says over the paints."""
+        tins = self._desk.tins()
+        close = Action(text=tr("paints.close"), run=self.closed.emit, primary=True)
+        actions = [
+            Action(text=tr("paints.import"), run=self._import),
+            Action(text=tr("paints.export"), run=self._export, enabled=bool(tins)),
+            Action(text=tr("paints.new"), run=self._new),
+            close,
+        ]
+        if self._said:
+            return FootState(text=self._said, sign="stop", actions=tuple(actions))
+        if not tins:
+            starter = Action(text=tr("jars.take_starter"), run=self._desk.add_starter)
+            return FootState(
+                text=tr("paints.none"), note=tr("jars.starter_note"),
+                actions=(actions[0], actions[2], starter, close),
+            )  # fmt: skip
+        low = [t for t in tins if t.stock.left_ml is not None and t.stock.tin_ml
+               and t.stock.left_ml < 0.2 * t.stock.tin_ml]  # fmt: skip
+        note = (
+            tr("paints.low", name=low[0].name, ml=ml_words(low[0].stock.left_ml or 0))
+            if (low)
+            else tr("paints.note")
+        )
+        return FootState(
+            text=tr("paints.count", count=len(tins)), note=note, actions=tuple(actions)
+        )
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        w, h = self.width(), self.height()
+        self._scroll.setGeometry(24, 60, w - _SIDE - 36, h - 64)
+        self._side.setGeometry(w - _SIDE + 20, 14, _SIDE - 30, h - 18)
+
+    def paint(self, kit: Kit) -> None:
+        w, h = self.width(), self.height()
+        kit.fill(0, 0, w, h, "bench")
+        kit.fill(w - _SIDE, 0, _SIDE, h, "sheet")
+        kit.upright(w - _SIDE, 0, h)
+        title = kit.text(24, 16, tr("paints.title"), 20, 600, "ink")
+        kit.text(
+            24 + title + 18, 21, tr("paints.subtitle"), 15, 400, "ink2", w - _SIDE - title - 60
+        )
+
+
+def _face(tin: Tin) -> TinFace:
+    from jartide.paint.stock import MIXABLE
+
+    stock = tin.stock
+    level = 0.8
+    if stock.left_ml is not None and stock.tin_ml:
+        level = 0.9 * min(stock.left_ml / stock.tin_ml, 1.0)
+    note = tr(f"kind.{stock.kind}")
+    sign = ""
+    if stock.kind in MIXABLE and tin.masstone is None:
+        note, sign = tr("paints.no_colour"), "todo"
+    elif not tin.owned:
+        note, sign = tr("paints.not_owned"), "todo"
+    elif stock.left_ml is not None:
+        note = tr("paints.left", ml=ml_words(stock.left_ml))
+    elif tin.approximate and tin.masstone is not None:
+        note, sign = tr("paints.approximate"), "check"
+    return TinFace(
+        key=tin.id,
+        name=tin.name,
+        note=note,
+        colour=None if tin.masstone is None else shade(tin.masstone),
+        level=level,
+        sign=sign,
+    )
+
+
+def _swatch_words(swatch) -> str:
+    from jartide.paint.shelf import SwatchKind
+
+    if swatch.kind is SwatchKind.MASSTONE:
+        return tr("swatch.masstone")
+    if swatch.kind is SwatchKind.MIX:
+        mixed = parts_words([swatch.paint_parts, swatch.other_parts])
+        return tr("swatch.mixed", parts=mixed, name=swatch.other)
+    parts = [swatch.paint_parts, swatch.other_parts]
+    if swatch.water_parts:
+        parts.append(swatch.water_parts)
+    words = tr(f"swatch.glazed_{swatch.over}", parts=parts_words(parts))
+    if swatch.coats > 1:
+        words = tr("swatch.coats", words=words, coats=count_words(swatch.coats))
+    return words
+
+
+def _sure(bound_de00: float) -> str:
+    """Say how far predictions may be off."""
+    from jartide.paint.closeness import closeness
+
+    return tr(f"sure.{closeness(bound_de00)}")
+
+
+def verdict_words(verdict: TinVerdict, name: str, target: Lab, tin: Tin) -> str:
+    """Say whether a tin would do for a jar, and whether the shelf does without it."""
+    assert tin.masstone is not None
+    words = [tr("verdict.alone", name=name, words=close_words(verdict.de00, target, tin.masstone))]
+    best = verdict.without[0] if verdict.without else None
+    if best is not None and best.de00 <= verdict.de00:
+        words.append(tr("verdict.without", words=close_words(best.de00, target, best.lab)))
+    elif verdict.corrected is not None:
+        corrected = verdict.corrected
+        words.append(
+            tr("verdict.corrected", words=close_words(corrected.de00, target, corrected.lab))
+        )
+    return " ".join(words)

@@ -1,0 +1,168 @@
+"""Panels of the Jars station: amounts, the veil, and the reading of a mixed jar."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout
+
+from jartide.app.stations.jars.words import ml_words, parts_words
+from jartide.app.widgets.control_column import ControlColumn, number, put_text, was_edited
+from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.paint.batch import Needed
+    from jartide.paint.veil import Veil
+    from jartide.store.jar_records import JarUse
+
+
+class BatchPanel(ControlColumn):
+    """Areas, coats and rate; how much of the mix that takes."""
+
+    changed = Signal(object, int)  # JarUse, its place among the passes
+    pass_added = Signal()
+
+    def build(self) -> None:
+        self._uses: tuple[JarUse, ...] = ()
+        self._place = 0
+        self._area, self._coats, self._laid, self._rate = self.fields(
+            tr("batch.area"),
+            tr("batch.coats"),
+            tr("batch.laid"),
+            tr("batch.rate"),
+            edited=self._edited,
+        )
+        self._sum = self.words()
+        self.column.setSpacing(4)
+
+    def show_uses(
+        self,
+        uses: tuple[JarUse, ...],
+        usual: tuple[float, float, float],
+        needed: Needed,
+        buy: str,
+    ) -> None:
+        """Show the passes; `usual` are the area, laid share and rate taken where none is given."""
+        self._uses = uses
+        use = uses[self._place]
+        area, laid, rate = usual
+        put_text(self._area, f"{area if use.area_m2 is None else use.area_m2:g}")
+        put_text(self._coats, f"{use.coats:g}")
+        put_text(self._laid, f"{100 * (laid if use.laid_share is None else use.laid_share):.0f}")
+        own = rate if use.spreading_m2_per_l is None else use.spreading_m2_per_l
+        put_text(self._rate, f"{own:g}")
+        how = tr(
+            "batch.how",
+            laid=ml_words(needed.laid_ml),
+            waste=ml_words(needed.waste_ml),
+            kept=ml_words(needed.touch_up_ml),
+        )
+        total = tr("batch.needed", ml=ml_words(needed.total_ml))
+        self._sum.setText(f"<b>{total}</b> {how} {buy}".strip())
+
+    def _edited(self) -> None:
+        from dataclasses import replace
+
+        if not self._uses or not was_edited(self._area, self._coats, self._laid, self._rate):
+            return
+        area, coats, laid, rate = (
+            number(field.text()) for field in (self._area, self._coats, self._laid, self._rate)
+        )
+        use = self._uses[self._place]
+        self.changed.emit(
+            replace(
+                use,
+                area_m2=area if area is not None and area >= 0 else use.area_m2,
+                coats=coats if coats is not None and 0 < coats <= 20 else use.coats,
+                laid_share=laid / 100 if laid is not None and 0 < laid <= 100 else use.laid_share,
+                spreading_m2_per_l=rate
+                if rate is not None and rate > 0
+                else use.spreading_m2_per_l,
+            ),
+            self._place,
+        )
+
+
+class VeilPanel(ControlColumn):
+    """How to set a layer back to a wanted contrast with the ground's own colour."""
+
+    wanted = Signal(float)
+
+    def build(self) -> None:
+        self._now = self.words()
+        self._field = self.fields(tr("veil.contrast"), edited=self._edited)[0]
+        self._best = self.words(weight=600)
+        self._more = self.words()
+        self._caution = self.words(tr("veil.limits"), 14)
+
+    def show_veils(
+        self, name: str, now: float, wanted: float, parts: str, veils: tuple[Veil, ...]
+    ) -> None:
+        """Show what brings a layer's contrast from `now` to `wanted`."""
+        self._now.setText(tr("veil.now", name=name, now=round(now)))
+        put_text(self._field, f"{wanted:.0f}")
+        if not veils:
+            self._best.setText(tr("veil.none"))
+            self._more.setText("")
+            return
+        best = veils[0]
+        self._best.setText(
+            tr("veil.best", parts=parts, recipe=_ratio(best), count=best.coats)
+            + " "
+            + tr("veil.expect", then=round(best.contrast_L))
+        )
+        others = [
+            tr("veil.other", recipe=_ratio(v), count=v.coats, then=round(v.contrast_L))
+            for v in veils[1:3]
+        ]
+        self._more.setText(" ".join(others))
+
+    def _edited(self) -> None:
+        value = number(self._field.text())
+        if was_edited(self._field) and value is not None:
+            self.wanted.emit(value)
+
+
+def _ratio(veil: Veil) -> str:
+    return parts_words([1, veil.carrier] + ([veil.water] if veil.water else []))
+
+
+class JarReadingPanel(ControlColumn):
+    """What a mixed jar reads, and what really went in; then what to add."""
+
+    read = Signal(object, object)  # Lab, parts as typed
+    reader_wanted = Signal()
+
+    def build(self) -> None:
+        self._title = self.words(size=20, weight=600)
+        self.words(tr("trial.how"))
+        self._lab = self.fields(tr("colour.L"), tr("colour.a"), tr("colour.b"))
+        self._parts = self.fields(tr("trial.parts"))[0]
+        row = QHBoxLayout()
+        row.setSpacing(8)
+        whole, self.column = self.column, row  # type: ignore[assignment]
+        self.button(tr("trial.reader"), self.reader_wanted.emit)
+        self.button(tr("trial.use"), self._pressed)
+        self.column = whole
+        self.column.addLayout(row)
+        self._result = self.words(size=17, weight=600)
+        self._expect = self.words()
+
+    def show_jar(self, name: str, parts: str, result: str, expect: str) -> None:
+        """Show whose jar is read and what its last reading says."""
+        self._title.setText(tr("trial.title", name=name))
+        put_text(self._parts, parts)
+        self._result.setText(result)
+        self._expect.setText(expect)
+
+    def show_lab(self, lab: tuple[float, float, float]) -> None:
+        """Show what the reader read."""
+        for field, value in zip(self._lab, lab, strict=True):
+            field.setText(f"{value:.2f}")
+
+    def _pressed(self) -> None:
+        values = [number(field.text()) for field in self._lab]
+        parts = [number(piece) for piece in self._parts.text().split(":")]
+        self._parts.setModified(False)
+        self.read.emit(values, parts)

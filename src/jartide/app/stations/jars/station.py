@@ -1,0 +1,594 @@
+"""Jars: one for each layer, with its mix, how close it comes, and how much of it is needed."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QScrollArea, QWidget
+
+from jartide.app.document import Document
+from jartide.app.jar_desk import JarDesk
+from jartide.app.kit import Kit
+from jartide.app.stations.base import Station
+from jartide.app.stations.jars.film_view import HEIGHT as FILM_HEIGHT
+from jartide.app.stations.jars.film_view import FilmView
+from jartide.app.stations.jars.jar_shelf import JarShelf
+from jartide.app.stations.jars.jar_state import JarState, jar_states
+from jartide.app.stations.jars.match_view import MatchView
+from jartide.app.stations.jars.opened import (
+    Bench,
+    films_shown,
+    jar_face,
+    match_shown,
+    place_of,
+    recipe_shown,
+)
+from jartide.app.stations.jars.paints_page import PaintsPage
+from jartide.app.stations.jars.panels import BatchPanel, JarReadingPanel, VeilPanel
+from jartide.app.stations.jars.recipe_view import RecipeView
+from jartide.app.stations.jars.words import UNITS, ml_words, parts_words
+from jartide.app.widgets.control_column import fill_list
+from jartide.app.widgets.drop_down import DropDown
+from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.header import StationState
+from jartide.app.widgets.tool_link import ToolLink
+from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.app.jar_work import Shown
+    from jartide.paint.glaze import GlazeRecipe, GlazeWishes
+    from jartide.paint.recipe import Recipe, Wishes
+
+_SHELF = 290
+# What lies below the first layer: a white primed board.
+_BOARD = (90.0, 0.0, 3.0)
+_MARGIN, _GUTTER = 24, 42
+
+
+class JarsStation(Station):
+    """Shows the jars of the open finish, or the painter's paints."""
+
+    name = "jars"
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(document, parent)
+        self.desk = JarDesk(document, self)
+        self._chosen = ""
+        self._candidate = -1
+        self._said = ""
+        self._progress: float | None = None
+        self._veil_L: float | None = None
+        self._states: list[JarState] = []
+        self._shelf = JarShelf(self)
+        self._shelf.chosen.connect(self.choose)
+        self._recipe = RecipeView(self)
+        self._match = MatchView(self)
+        self._match.picked.connect(self._pick)
+        self._film = FilmView(self)
+        self._seen = DropDown(self)
+        self._seen.setAccessibleName(tr("jars.seen"))
+        self._paints = DropDown(self)
+        self._paints.setAccessibleName(tr("jars.most_paints"))
+        fill_list(self._paints, [(tr("jars.paints", count=n), n) for n in (2, 3, 4)], 3)
+        self._parts = DropDown(self)
+        self._parts.setAccessibleName(tr("jars.most_parts"))
+        fill_list(self._parts, [(tr("jars.parts", count=n), n) for n in (6, 8, 10, 12)], 12)
+        self._tins = DropDown(self)
+        self._tins.setAccessibleName(tr("jars.which_tins"))
+        which: list[tuple[str, object]] = [
+            (tr(f"jars.tins.{word}"), word) for word in ("all", "own_black", "open")
+        ]
+        fill_list(self._tins, list(which), "all")
+        for box in (self._paints, self._parts, self._tins):
+            box.activated.connect(lambda _: self._limits_changed())
+        self._ways_chosen: dict[str, str] = {}
+        self._how = DropDown(self)
+        self._how.setAccessibleName(tr("jars.how"))
+        ways = ("mix", "glaze", "glaze_water")
+        fill_list(self._how, [(tr(f"jars.how.{way}"), way) for way in ways], "mix")
+        self._how.activated.connect(lambda _: self._way_changed())
+        self._units = DropDown(self)
+        self._units.setAccessibleName(tr("jars.units"))
+        fill_list(self._units, [(tr(f"units.{word}"), word) for word in UNITS], "ml")
+        self._units.activated.connect(self._units_chosen)
+        self._batch = BatchPanel(self)
+        self._batch.changed.connect(self._use_changed)
+        self._veil = VeilPanel(self)
+        self._veil.wanted.connect(self._veil_wanted)
+        self._veil_link = ToolLink(tr("veil.open"), self)
+        self._veil_link.clicked.connect(lambda _: self.refresh())
+        self._trial = JarReadingPanel(self)
+        self._trial.read.connect(self._jar_read)
+        self._trial.reader_wanted.connect(self._use_reader)
+        self._trial_sheet = QScrollArea(self)
+        self._trial_sheet.setWidgetResizable(True)
+        self._trial_sheet.setFrameShape(QScrollArea.Shape.NoFrame)
+        self._trial_sheet.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._trial_sheet.setWidget(self._trial)
+        self._trial_sheet.hide()
+        self.paints = PaintsPage(self.desk, self)
+        self.paints.foot_changed.connect(self.foot_changed)
+        self.paints.closed.connect(self._close_paints)
+        self.paints.hide()
+        self._fill_seen()
+        self._seen.activated.connect(lambda _: self.refresh())
+        self.desk.ready.connect(self._ready)
+        self.desk.progressed.connect(self._progressed)
+        self.desk.refused.connect(self._say)
+        document.changed.connect(self._changed)
+        document.reading_ready.connect(lambda _: self.refresh())
+
+    def _fill_seen(self) -> None:
+        words = ("dry", "wet", "matt", "satin", "gloss")
+        fill_list(self._seen, [(tr(f"seen.{word}"), word) for word in words], "dry")
+
+    # ---- following the document
+
+    def enter(self) -> None:
+        self._said = ""
+        self._candidate = -1
+        workspace = self.document.workspace
+        if workspace is not None:
+            place = self._units.findData(workspace.preference("units", "ml"))
+            self._units.setCurrentIndex(max(place, 0))
+        self.document.want_target()
+        self.refresh()
+
+    def _changed(self) -> None:
+        self._said = ""
+        self.refresh()
+
+    def _ready(self) -> None:
+        self._progress = None
+        self.refresh()
+
+    def _progressed(self, fraction: float) -> None:
+        self._progress = fraction if fraction < 1 else None
+        self.foot_changed.emit()
+
+    def _say(self, sentence: str) -> None:
+        self._said = sentence
+        self.foot_changed.emit()
+
+    def choose(self, key: str) -> None:
+        """Open a jar by its id."""
+        self._chosen, self._candidate, self._veil_L = key, -1, None
+        self._trial_sheet.hide()
+        self.refresh()
+
+    def current(self) -> JarState | None:
+        """Return the jar that is open."""
+        return next((s for s in self._states if s.mix.id == self._chosen), None)
+
+    def wishes(self) -> Wishes:
+        """Return the limits as they are set."""
+        from jartide.paint.recipe import Wishes
+        from jartide.paint.shelf import black_paints
+
+        work = self.desk.work()
+        paints = None
+        which = self._tins.currentData()
+        if work is not None and which != "all":
+            allowed = set(range(len(work.tin_ids)))
+            if which == "own_black":
+                allowed -= black_paints(work.fitted.shelf)
+            else:
+                opened = {tin.id for tin in self.desk.tins() if tin.stock.opened}
+                allowed = {n for n in allowed if work.tin_ids[n] in opened}
+            paints = frozenset(allowed)
+        return Wishes(
+            most_paints=self._paints.currentData(),
+            most_parts=self._parts.currentData(),
+            top=3,
+            paints=paints,
+        )
+
+    def candidates(self) -> tuple[Recipe | GlazeRecipe, ...] | None:
+        """Return the mixes or glazes offered, furthest first; None while looking."""
+        state = self.current()
+        if state is None or state.mix.target is None:
+            return ()
+        wishes = self.wishes()
+        if wishes.paints is not None and not wishes.paints:
+            return ()
+        way = self._way()
+        found: tuple | None
+        if way == "mix":
+            found = self.desk.candidates(state.mix.target, wishes)
+        else:
+            found = self.desk.glazes(
+                state.below or _BOARD, state.mix.target, _glaze_wishes(wishes, way)
+            )
+        return None if found is None else tuple(sorted(found, key=lambda one: -one.de00))
+
+    def _way(self) -> str:
+        """Return how the open jar is meant: a covering mix, or a glaze in one of two schools."""
+        state = self.current()
+        if self._ways_chosen.get(self._chosen):
+            return self._ways_chosen[self._chosen]
+        if state is not None and state.mix.carrier > 0:
+            return "glaze_water" if state.mix.water else "glaze"
+        glaze = state is not None and state.layer is not None and state.layer.role == "glaze"
+        return "glaze" if glaze and state is not None and not state.mix.parts else "mix"
+
+    def _way_changed(self) -> None:
+        self._ways_chosen[self._chosen] = self._how.currentData()
+        self._candidate = -1
+        self.refresh()
+
+    def refresh(self) -> None:
+        if not self.isVisible() or self.document.finish is None:
+            return
+        if self.paints.isVisible():
+            self.paints.refresh()
+            self.foot_changed.emit()
+            return
+        self._states = jar_states(self.document, self.desk)
+        if self.current() is None:
+            self._chosen = self._states[0].mix.id if self._states else ""
+        is_worked_out = self.desk.work() is not None
+        faces = [jar_face(state, is_worked_out) for state in self._states]
+        self._shelf.show_jars(faces, self._chosen)
+        self._show_opened()
+        self._place()
+        self.foot_changed.emit()
+        self.update()
+
+    # ---- showing
+
+    def _show_opened(self) -> None:
+        state = self.current()
+        opened = state is not None
+        for widget in (self._recipe, self._match, self._film, self._batch, self._seen,
+                       self._paints, self._parts, self._tins, self._units, self._how,
+                       self._veil_link):  # fmt: skip
+            widget.setVisible(opened)
+        self._veil.setVisible(opened and self._veil_link.isChecked())
+        if state is None:
+            self._trial_sheet.hide()
+            return
+        bench = Bench(
+            work=self.desk.work(),
+            tins=self.desk.tins(),
+            found=self.candidates(),
+            units=self._units.currentData(),
+        )
+        tried = self._tried(state, bench.found)
+        chosen = place_of(state, bench, self._candidate)
+        self._how.setCurrentIndex(self._how.findData(self._way()))
+        seen_as = self._seen.currentData() or "dry"
+        self._match.show_match(match_shown(state, bench, tried, chosen, seen_as))
+        self._recipe.show_recipe(recipe_shown(state, bench, tried))
+        self._film.show_films(films_shown(state, self._films_of(state, tried)))
+        self._batch.show_uses(state.mix.uses, state.usual, state.needed, "")
+        self._show_veil(state)
+        if not self._trial_sheet.isHidden():
+            self._recipe.hide()
+            self._units.hide()
+            self._how.hide()
+            self._show_trial(state)
+
+    def _films_of(self, state: JarState, tried: Recipe | GlazeRecipe | None) -> Shown | None:
+        """Return how the jar's coats look, or those of the mix that is looked at."""
+        if tried is None or self.desk.work() is None:
+            return state.shown
+        return self.desk.shown(self.desk.filled(state.mix, tried), state.below)
+
+    def _units_chosen(self) -> None:
+        self.document.set_preference("units", self._units.currentData())
+
+    def _tried(self, state: JarState, found: tuple | None) -> Recipe | GlazeRecipe | None:
+        """Return the mix that is looked at, when it is not what the jar holds."""
+        if not found:
+            return None
+        if 0 <= self._candidate < len(found):
+            return found[self._candidate]
+        return None if state.mix.parts else found[-1]
+
+    def _show_veil(self, state: JarState) -> None:
+        from jartide.app import jar_work
+        from jartide.errors import JarTideError
+        from jartide.paint.veil import find_veil
+
+        ground = self._states[0] if self._states else None
+        own, base = state.mix.target, None if ground is None else ground.mix.target
+        can = (
+            ground is not None and ground is not state and own is not None and base is not None
+            and bool(ground.mix.parts) and abs(own[0] - base[0]) >= 4
+        )  # fmt: skip
+        self._veil_link.setVisible(can)
+        if not can or not self._veil_link.isChecked():
+            self._veil.hide()
+            return
+        assert ground is not None and own is not None and base is not None
+        self._film.hide()
+        work = self.desk.work()
+        parts = None if work is None else jar_work.parts_of(work, ground.mix)
+        now = abs(own[0] - base[0])
+        wanted = self._veil_L if self._veil_L is not None else round(now * 0.65)
+        veils: tuple = ()
+        if work is not None and parts:
+            try:
+                veils = find_veil(work.fitted, parts, own, base, wanted)
+            except JarTideError as error:
+                self._said = str(error)
+        words = parts_words([p.parts for p in ground.mix.parts])
+        self._veil.show_veils(state.mix.name, now, wanted, words, veils)
+        self._veil.show()
+        self._batch.hide()
+
+    def _show_trial(self, state: JarState) -> None:
+        from jartide.app.stations.jars.trial_words import batches_words
+
+        result = expect = ""
+        if state.mix.readings and state.mix.target is not None:
+            found = self.desk.corrections(state.mix)
+            if found:
+                from jartide.app.stations.jars.trial_words import correction_words
+
+                result, expect = correction_words(found[0], state, self.desk)
+        self._trial.show_jar(
+            state.mix.name,
+            parts_words([p.parts for p in state.mix.parts]),
+            result,
+            " ".join(filter(None, (expect, batches_words(state.mix)))),
+        )
+
+    # ---- doing
+
+    def _pick(self, number: int) -> None:
+        self._candidate = number
+        self.refresh()
+
+    def _limits_changed(self) -> None:
+        self._candidate = -1
+        self.refresh()
+
+    def _take(self) -> None:
+        state, found = self.current(), self.candidates()
+        if state is None or not found:
+            return
+        tried = self._tried(state, found)
+        if tried is not None:
+            layer = state.mix.layer
+            self._candidate = -1
+            self._ways_chosen.pop(self._chosen, None)
+            self.desk.take(replace(state.mix, mixed_ml=0.0, left_ml=None, readings=()), tried)
+            if layer:
+                self._chosen = next(
+                    (s.mix.id for s in self._states if s.mix.layer == layer), self._chosen
+                )
+            self.refresh()
+
+    def _mixed(self) -> None:
+        from jartide.store.workspace import now
+
+        state = self.current()
+        if state is None or not state.mix.parts:
+            return
+        total = state.needed.total_ml
+        self.desk.put_mix(
+            replace(state.mix, mixed_ml=total, left_ml=total, mixed_at=now()),
+            tr("undo.mixed", name=state.mix.name),
+        )
+
+    def _use_changed(self, use, place: int) -> None:
+        state = self.current()
+        if state is not None:
+            uses = (*state.mix.uses[:place], use, *state.mix.uses[place + 1 :])
+            self.desk.put_mix(replace(state.mix, uses=uses), tr("undo.amount", name=state.mix.name))
+            self._follow(state)
+
+    def _follow(self, state: JarState) -> None:
+        """Keep a jar open that was saved for the first time and so has a new id."""
+        self._states = jar_states(self.document, self.desk)
+        if self.current() is None:
+            self._chosen = next(
+                (s.mix.id for s in self._states if s.mix.layer == state.mix.layer), self._chosen
+            )
+            self.refresh()
+
+    def _veil_wanted(self, contrast: float) -> None:
+        self._veil_L = contrast
+        self.refresh()
+
+    def _open_trial(self) -> None:
+        self._trial_sheet.show()
+        self.refresh()
+
+    def _close_trial(self) -> None:
+        self._trial_sheet.hide()
+        self.refresh()
+
+    def _jar_read(self, values: list, parts: list) -> None:
+        from jartide.store.jar_records import JarPart
+
+        state = self.current()
+        if state is None:
+            return
+        if None in values or not 0 <= values[0] <= 105 or max(abs(v) for v in values[1:]) > 150:
+            self._say(tr("trial.wrong_colour"))
+            return
+        if None in parts or len(parts) != len(state.mix.parts) or min(parts) < 0 or not sum(parts):
+            self._say(tr("trial.wrong_parts", amount=len(state.mix.parts)))
+            return
+        used = tuple(
+            JarPart(tin_id=old.tin_id, parts=count)
+            for old, count in zip(state.mix.parts, parts, strict=True)
+        )
+        self.desk.read_jar(state.mix, (values[0], values[1], values[2]), used)
+
+    def _use_reader(self) -> None:
+        """Lay the colour reader on a dried dab of the jar."""
+        from jartide.app.jar_reader import read_dab
+
+        state = self.current()
+        if state is not None and state.shown is not None and state.shown.lab is not None:
+            seed = sum(map(ord, state.mix.id)) + len(state.mix.readings)
+            self._trial.show_lab(read_dab(state.shown.lab, state.shown.uncertainty_de00, seed))
+
+    def _open_paints(self) -> None:
+        state = self.current()
+        if state is not None and state.mix.target is not None:
+            self.paints.judged_for = (state.mix.name, state.mix.target)
+        self.paints.show()
+        self.paints.raise_()
+        self.paints.enter()
+        self._place()
+        self.foot_changed.emit()
+
+    def _close_paints(self) -> None:
+        self.paints.hide()
+        self.refresh()
+
+    def _print_label(self) -> None:
+        from jartide.app.stations.jars.labels import ask_and_write_label
+
+        state = self.current()
+        if state is not None:
+            ask_and_write_label(self, self.document, state, self.desk)
+
+    def escape(self) -> bool:
+        if self.paints.isVisible():
+            if not self.paints.escape():
+                self._close_paints()
+            return True
+        if self._trial_sheet.isVisible():
+            self._close_trial()
+            return True
+        if self._said or self._candidate >= 0:
+            self._said, self._candidate = "", -1
+            self.refresh()
+            return True
+        return False
+
+    # ---- header and foot
+
+    def header_state(self) -> StationState:
+        jars = self.desk.jars()
+        mixed = sum(1 for _, mix in jars if mix.mixed_ml > 0)
+        found = sum(1 for _, mix in jars if mix.parts)
+        if not found:
+            note = tr("header.jars_none")
+        elif not mixed:
+            note = tr("header.jars_found", done=found, all=len(jars))
+        else:
+            note = tr("header.jars_mixed", done=mixed, all=len(jars))
+        level = (found + mixed) / (2 * len(jars)) if jars else 0.0
+        return StationState(name=tr("station.jars"), note=note, level=level)
+
+    def foot_state(self) -> FootState:
+        if self.paints.isVisible():
+            return self.paints.foot_state()
+        my_paints = Action(text=tr("jars.my_paints"), run=self._open_paints)
+        if self._said:
+            return FootState(text=self._said, sign="stop", actions=(my_paints,))
+        if not self._states:
+            go = Action(
+                text=tr("jars.go_reading"),
+                run=lambda: self.station_wanted.emit("reading"),
+                primary=True,
+            )
+            return FootState(text=tr("jars.no_layers"), note=tr("jars.no_layers_note"),
+                             actions=(my_paints, go))  # fmt: skip
+        if not any(tin.masstone is not None for tin in self.desk.tins()):
+            starter = Action(text=tr("jars.take_starter"), run=self.desk.add_starter, primary=True)
+            return FootState(text=tr("jars.no_colours"), note=tr("jars.starter_note"),
+                             actions=(my_paints, starter))  # fmt: skip
+        if self.desk.is_fitting():
+            return FootState(
+                text=tr("jars.fitting"), progress=self._progress or 0.02, actions=(my_paints,)
+            )
+        state, found = self.current(), self.candidates()
+        done = sum(1 for s in self._states if s.mix.mixed_ml > 0)
+        text = tr("jars.done", done=done, all=len(self._states))
+        missing = self.desk.to_buy(self._states)
+        if missing:
+            bought = ", ".join(f"{name} {ml_words(ml)}" for name, ml in missing[:3])
+            text = f"{text} {tr('jars.to_buy', paints=bought)}"
+        actions = [my_paints]
+        if state is not None and state.mix.parts:
+            actions.append(Action(text=tr("jars.print_label"), run=self._print_label))
+        note = ""
+        if state is not None and self._tried(state, found) is not None:
+            actions.append(Action(text=tr("jars.take"), run=self._take, primary=True))
+            note = tr("jars.take_note")
+        elif state is not None and state.mix.parts and not state.mix.mixed_ml:
+            actions.append(Action(text=tr("jars.is_mixed"), run=self._mixed, primary=True))
+            note = tr("jars.is_mixed_note", name=state.mix.name,
+                      ml=ml_words(state.needed.total_ml))  # fmt: skip
+        elif state is not None and state.mix.parts and not self._trial_sheet.isVisible():
+            actions.append(Action(text=tr("jars.read_jar"), run=self._open_trial, primary=True))
+            note = tr("jars.read_jar_note")
+        elif state is not None and self._trial_sheet.isVisible():
+            actions.append(Action(text=tr("trial.close"), run=self._close_trial, primary=True))
+        return FootState(text=text, note=note, actions=tuple(actions))
+
+    # ---- layout
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._place()
+
+    def _columns(self) -> tuple[int, int]:
+        width = (self.width() - 2 * _MARGIN - 2 * _GUTTER) // 3
+        return width, width + _GUTTER
+
+    def _place(self) -> None:
+        w, h = self.width(), self.height()
+        self.paints.setGeometry(0, 0, w, h)
+        self._shelf.setGeometry(_MARGIN, 56, w - _MARGIN, 234)
+        width, pitch = self._columns()
+        top, bottom = _SHELF + 22, h - 12
+        left, middle, right = (_MARGIN + n * pitch for n in range(3))
+        self._recipe.setGeometry(left, top, width, bottom - top - 48)
+        self._trial_sheet.setGeometry(left, top, width, bottom - top)
+        self._match.setGeometry(middle, top, width, bottom - top - 48)
+        self._seen.setGeometry(middle + width - 176, top - 8, 176, 40)
+        row = bottom - 44
+        third = (width - 16) // 3
+        for place, box in enumerate((self._paints, self._parts, self._tins)):
+            box.setGeometry(middle + place * (third + 8), row, third, 40)
+        half = (width - 8) // 2
+        self._how.setGeometry(left, row, half, 40)
+        self._units.setGeometry(left + half + 8, row, half, 40)
+        self._film.setGeometry(right, top, width, FILM_HEIGHT)
+        link = top + (0 if self._film.isHidden() else FILM_HEIGHT)
+        self._veil_link.setGeometry(right, link, width, 38)
+        below = link + (46 if not self._veil_link.isHidden() else 8)
+        for panel in (self._batch, self._veil):
+            panel.setGeometry(right - 2, below, width + 4, bottom - below)
+
+    def paint(self, kit: Kit) -> None:
+        w, h = self.width(), self.height()
+        kit.fill(0, 0, w, _SHELF, "bench")
+        kit.fill(0, _SHELF, w, h - _SHELF, "sheet")
+        kit.across(0, _SHELF, w)
+        title = kit.text(24, 16, tr("jars.title"), 20, 600, "ink")
+        kit.text(24 + title + 18, 21, tr("jars.subtitle"), 15, 400, "ink2", w - title - 70)
+        kit.across(24, 192, w - 24, "edge")
+        if not self._states:
+            y = float(_SHELF + 60)
+            for number in (1, 2, 3):
+                kit.text(0, y, tr(f"jars.first_{number}"), 16, 400, "ink2", w, "centre")
+                y += 34
+            return
+        _, pitch = self._columns()
+        for n in (1, 2):
+            kit.upright(_MARGIN + n * pitch - _GUTTER / 2, _SHELF + 22, h - _SHELF - 46)
+
+
+def _glaze_wishes(wishes: Wishes, way: str) -> GlazeWishes:
+    """Return the limits of a glaze: in one school water is never added to the carrier."""
+    from jartide.paint.glaze import GlazeWishes
+
+    return GlazeWishes(
+        paints=wishes.paints,
+        most_parts=wishes.most_parts + 4,
+        most_paints=min(wishes.most_paints, 2),
+        least_carrier=1,
+        water=(0,) if way == "glaze" else (1, 2, 3),
+        top=wishes.top,
+    )

@@ -1,0 +1,52 @@
+"""What to add to a jar, in millilitres and words."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from jartide.app.stations.jars.words import close_words, ml_words
+from jartide.wording import tr
+
+# Batches farther apart than this are better poured together before they are laid, CIEDE2000.
+_BOXED = 0.7
+
+if TYPE_CHECKING:
+    from jartide.app.jar_desk import JarDesk
+    from jartide.app.stations.jars.jar_state import JarState
+    from jartide.paint.correct import Correction
+    from jartide.store.jar_records import Mix
+
+
+def correction_words(correction: Correction, state: JarState, desk: JarDesk) -> tuple[str, str]:
+    """Return what to add, and what to expect of it."""
+    work = desk.work()
+    expect = close_words(correction.de00, state.mix.target, correction.lab)
+    if work is None or not correction.add:
+        return tr("trial.leave"), expect
+    names = {tin.id: tin.name for tin in desk.tins()}
+    whole = sum(part.parts for part in state.mix.readings[-1].parts)
+    total = state.mix.mixed_ml or state.needed.total_ml
+    pieces = [
+        tr(
+            "trial.piece",
+            ml=ml_words(total * part.parts / whole),
+            name=names[work.tin_ids[part.paint]],
+        )
+        for part in correction.add
+    ]
+    listed = pieces[0]
+    if len(pieces) > 1:
+        listed = tr("words.and", first=", ".join(pieces[:-1]), last=pieces[-1])
+    return tr("trial.add", pieces=listed), tr("trial.expect", words=expect)
+
+
+def batches_words(mix: Mix) -> str:
+    """Say how the last batch of a jar stands to the first, when there were two."""
+    if len(mix.readings) < 2:
+        return ""
+    from jartide.colour.difference import delta_e_2000
+
+    first, last = mix.readings[0].lab, mix.readings[-1].lab
+    apart = float(delta_e_2000(first, last))
+    words = tr("trial.batches", words=close_words(apart, first, last).lower())
+    return words if apart <= _BOXED else f"{words} {tr('trial.box')}"

@@ -1,0 +1,1 @@
+"""What leaves the program on paper."""
