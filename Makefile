@@ -35,6 +35,7 @@ accuracy: setup
 ## draw the shipped demo photos again
 demo-photos: setup
 	$(BIN)/python tools/make_demo_photos.py src/jartide/data/demo
+	$(BIN)/python tools/make_demo_jars.py src/jartide/data/demo
 
 setup: $(VENV)/ready.stamp system-libraries
 

@@ -43,6 +43,7 @@ def main() -> int:
             *layer_rows(photo),
             *pattern_rows(photo),
             *card_rows(large),
+            *mix_rows(),
             *repaint_rows(large),
             *window_rows(),
         ]
@@ -213,6 +214,85 @@ def pattern_rows(photo: Path):
     )
     yield "full reading of a prepared 12 MP photo / its decode", whole / decode, 15.0, "times"
     yield "line measures / multi-scale ridge filter", lines / ridges, 1 / 15, "times"
+
+
+MIXES = """
+import resource, statistics, sys, time
+from dataclasses import replace
+from itertools import combinations
+import numpy as np
+from scipy.optimize import minimize
+from jartide.colour.difference import delta_e_2000
+from jartide.paint.fit import fit_shelf
+from jartide.paint.forward import lab_of
+from jartide.paint.mix_index import build_index
+from jartide.paint.recipe import Wishes, as_lab
+from jartide.paint.rows import hiding_layers
+from jartide.paint.search import find_mixes
+from jartide.studio.pigments import Bench, hiding, painted_shelf, pigments
+many = sum((pigments(seed) for seed in (1, 2, 3)), ())[:60]
+many = tuple(replace(paint, name=f"{paint.name} {n}") for n, paint in enumerate(many))
+bench = Bench()
+shelf = painted_shelf(many, bench, "glaze", 1)
+one = shelf.only([0, 3, 5])
+fit_shelf(one)
+fits = []
+for _ in range(7):
+    start = time.perf_counter()
+    fit_shelf(one)
+    fits.append(time.perf_counter() - start)
+fitted = fit_shelf(shelf)
+before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+start = time.perf_counter()
+index = build_index(fitted.parameters, list(range(60)), 3, 12)
+prepared = time.perf_counter() - start
+memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024 - before
+rng = np.random.default_rng(1)
+times = {3: [], 4: []}
+for n in range(21):
+    own = {int(p): int(rng.integers(1, 6)) for p in rng.choice(60, 3, replace=False)}
+    target = as_lab(hiding(many, own, bench))
+    for most in (3, 4):
+        start = time.perf_counter()
+        find_mixes(fitted, target, Wishes(most_paints=most), index)
+        times[most].append(time.perf_counter() - start)
+few = fit_shelf(shelf.only(list(range(24))))
+small = build_index(few.parameters, list(range(24)), 3, 12)
+target = (52.0, 3.0, 9.0)
+find_mixes(few, target, Wishes(), small)
+start = time.perf_counter()
+for _ in range(5):
+    find_mixes(few, target, Wishes(), small)
+ours = (time.perf_counter() - start) / 5
+k, s = few.parameters.coefficients()
+sets = list(combinations(range(24), 3))
+start = time.perf_counter()
+for own in sets[::40]:
+    def off(parts):
+        row = np.zeros((1, 24))
+        row[0, list(own)] = np.maximum(parts, 1e-6)
+        lab = lab_of(hiding_layers(row / row.sum()), few.parameters)[0]
+        return float(delta_e_2000(lab, target)) ** 2
+    minimize(off, np.full(3, 1 / 3), method="SLSQP", bounds=[(0, 1)] * 3,
+             constraints=[{"type": "eq", "fun": lambda parts: parts.sum() - 1}])
+theirs = (time.perf_counter() - start) * len(sets) / len(sets[::40])
+print(statistics.median(fits), prepared, memory, statistics.median(times[3][1:]),
+      statistics.median(times[4][1:]), theirs / ours)
+"""
+
+
+def mix_rows():
+    """Fitting one paint, preparing and searching a shelf of 60, and SLSQP over all triples of 24.
+
+    SLSQP is timed over every fortieth triple, since all of them take minutes.
+    """
+    fit, prepared, memory, three, four, faster = _child(MIXES)
+    yield "fit of one paint with its white and black", fit, 0.1, "s"
+    yield "60 paints, 3 in 12 parts: prepared once", prepared, 8.0, "s"
+    yield "the same: memory over what stood before", memory, 250.0, "MB"
+    yield "at most 3 of 60 paints, exact", 1000 * three, 50.0, "ms"
+    yield "at most 4 of 60 paints", 1000 * four, 500.0, "ms"
+    yield "search of 24 paints / SLSQP over all triples", 1 / faster, 1 / 500, "times"
 
 
 def card_rows(photo: Path):

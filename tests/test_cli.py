@@ -57,7 +57,7 @@ def test_read_prints_a_reading_that_keeps_the_schema(capsys, photos):
 
 def test_golden_examples_keep_the_schemas():
     folder = files("jartide").joinpath("data/schemas")
-    for name in ("reading-1", "comparison-1", "prepared-1"):
+    for name in ("reading-1", "comparison-1", "prepared-1", "mix-1", "glaze-1", "prediction-1"):
         example = json.loads(folder.joinpath(f"{name}.example.json").read_text("utf-8"))
         jsonschema.validate(example, schema(name))
 

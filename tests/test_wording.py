@@ -62,6 +62,12 @@ def test_every_error_is_one_sentence_that_says_what_to_do():
         "wanted": "l",
         "length": 6,
         "dpi": 7,
+        "number": 8,
+        "paint": "m",
+        "other": "n",
+        "column": "o",
+        "expected": "p",
+        "now": 9,
     }
     for id in catalogue:
         words = tr(id, **filled)

@@ -81,6 +81,25 @@ def main(folder: Path, wanted: list[str]) -> None:
             if name == "reading_beside":
                 beside = window.reading._pattern.beside
                 window.reading._beside_chosen(beside.itemData(1))
+            if name == "jars":
+                window.jars.choose(window.jars._states[2].mix.id)
+            if name == "jars_glaze":
+                window.jars.choose(window.jars._states[3].mix.id)
+                window.jars._how.setCurrentIndex(1)
+                window.jars._way_changed()
+                settle(window)
+                window.jars._pick(2)
+            if name == "jars_reading":
+                window.jars.choose(window.jars._states[1].mix.id)
+                window.jars._open_trial()
+                window.jars._use_reader()
+                window.jars._trial._pressed()
+            if name == "paints":
+                window.jars.escape()
+                window.jars._open_paints()
+                window.jars.paints.choose(window.jars.desk.tins()[8].id)
+                settle(window)
+                window.jars.paints._look_up_lessons()
             if name == "reading_zones":
                 window.reading._zones.click()
                 window.reading._zone_drawn((0.08, 0.1, 0.46, 0.62))
@@ -102,6 +121,13 @@ def main(folder: Path, wanted: list[str]) -> None:
             window.document.undo_stack.undo()
         window.reading.escape()
         shot("reading_oak", "Library", "reading")
+        shot("jars", "Bar front", "jars")
+        shot("jars_glaze", "Bar front", "jars")
+        shot("jars_reading", "Bar front", "jars")
+        shot("paints", "Bar front", "jars")
+        window.jars.escape()
+        while window.document.undo_stack.canUndo():
+            window.document.undo_stack.undo()
         shot("boards", "Bar front", "boards")
         shot("boards_night", "Bar front", "boards", "night")
         shot("boards_verdigris", "Lift lobby", "boards")

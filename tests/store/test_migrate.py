@@ -40,6 +40,8 @@ def old_folder(tmp_path):
         connection.execute("ALTER TABLE boards DROP COLUMN checks")
         connection.execute("ALTER TABLE finishes DROP COLUMN layers")
         connection.execute("ALTER TABLE photos DROP COLUMN zones")
+        connection.execute("DROP TABLE tins")
+        connection.execute("DROP TABLE mixes")
         connection.execute("UPDATE photos SET settings = ?", (json.dumps(settings),))
         connection.execute("PRAGMA user_version = 1")
         connection.commit()

@@ -83,7 +83,7 @@ class JarDesk(QObject):
     def shelf_key(self) -> tuple:
         """Return what the fit depends on."""
         return tuple(
-            (t.id, t.name, t.opacity, t.swatches, t.stock.kind, t.owned) for t in self.tins()
+            (t.id, t.name, t.opacity, t.swatches, t.stock.kind) for t in self.tins() if t.owned
         )
 
     def work(self) -> ShelfWork | None:
@@ -180,6 +180,7 @@ class JarDesk(QObject):
         """Find out whether a tin that is not bought would do for a colour; `show` is told."""
         work, lab = self.work(), tin.masstone
         if work is None or lab is None:
+            self.refused.emit(tr("jars.fitting") if lab is not None else tr("tin.no_colour"))
             return
 
         def look(_: Any) -> TinVerdict:

@@ -73,7 +73,10 @@ def smoothest_reflectance(lab: np.ndarray) -> np.ndarray:
             curved = np.diag((-np.tanh(z) * bent) * (weights @ pull))
             system = np.block([[rough + curved, towards], [towards.T, np.zeros((3, 3))]])
             missing = np.concatenate([-(rough @ z + towards @ pull), xyz - shown @ weights])
-            step = np.linalg.lstsq(system, missing, rcond=1e-12)[0]
+            try:
+                step = np.linalg.solve(system, missing)
+            except np.linalg.LinAlgError:
+                step = np.linalg.lstsq(system, missing, rcond=1e-12)[0]
             # Saturated colours run away in full steps.
             step *= min(1.0, 1.5 / max(np.abs(step[:bands]).max(), 1e-9))
             z, pull = z + step[:bands], pull + step[bands:]

@@ -22,7 +22,7 @@ from jartide.paint.shelf import Shelf
 # What no swatch tells and the model does not hold: uneven films, a stirred part too little.
 MODEL_OFF = 0.2
 _STEPS = 40
-_ENOUGH = 1e-5
+_ENOUGH = 1e-4
 _LEAST_DAMPING, _MOST_DAMPING = 1e-6, 1e6
 
 

@@ -108,8 +108,9 @@ def slopes_by_bend(
 def slopes_by_shared(painted: Painted, parameters: Parameters) -> np.ndarray:
     """Return the change of Lab, (R, 3, shared), with what all swatches share."""
     none = np.zeros_like(parameters.bend)
-    slopes = []
-    for step in _STEP * np.eye(parameters.shared.size):
-        up, down = (lab_of(painted, parameters.moved(none, by)) for by in (step, -step))
-        slopes.append((up - down) / (2 * _STEP))
+    here = lab_of(painted, parameters)
+    slopes = [
+        (lab_of(painted, parameters.moved(none, step)) - here) / _STEP
+        for step in _STEP * np.eye(parameters.shared.size)
+    ]
     return np.stack(slopes, axis=-1)

@@ -100,7 +100,8 @@ def _doubt(swatch: Swatch, predicted: np.ndarray, read: np.ndarray) -> Doubt:
         return Doubt.WET if darker else Doubt.THIN
     if swatch.kind is SwatchKind.GLAZE:
         return Doubt.RATIO
-    return Doubt.WET if darker and chroma >= 0 else Doubt.RATIO
+    # Wet paint is darker without being greyer; more of the other paint is seldom both.
+    return Doubt.WET if darker and chroma > -1 else Doubt.RATIO
 
 
 def lessons(shelf: Shelf, name: str) -> tuple[Lesson, ...]:

@@ -404,8 +404,6 @@ def verdict_words(verdict: TinVerdict, name: str, target: Lab, tin: Tin) -> str:
     if best is not None and best.de00 <= verdict.de00:
         words.append(tr("verdict.without", words=close_words(best.de00, target, best.lab)))
     elif verdict.corrected is not None:
-        corrected = verdict.corrected
-        words.append(
-            tr("verdict.corrected", words=close_words(corrected.de00, target, corrected.lab))
-        )
+        best = verdict.corrected
+        words.append(tr("verdict.corrected", words=close_words(best.de00, target, best.lab)))
     return " ".join(words)

@@ -1,0 +1,295 @@
+"""The Jars station: mixes found, taken, mixed, read, corrected; paints seen to."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pypdfium2
+import pytest
+from PySide6.QtCore import Qt
+
+from jartide.app.stations.jars.labels import write_label
+from jartide.app.stations.jars.words import amount_words, parts_words
+from tests.app.conftest import settle
+
+
+@pytest.fixture
+def jars(qtbot, demo):
+    finish = next(f for _, fs in demo.document.jobs() for f in fs if f.name == "Bar front")
+    demo.open_finish(finish.id)
+    demo.go_to("jars")
+    settle(qtbot, demo)
+    qtbot.waitUntil(lambda: demo.jars.desk.work() is not None, timeout=60_000)
+    settle(qtbot, demo)
+    return demo
+
+
+def settled(qtbot, window):
+    settle(qtbot, window)
+    settle(qtbot, window)
+
+
+def test_each_layer_has_its_jar_and_says_how_near_it_comes(jars):
+    station = jars.jars
+    assert len(station._states) == len(jars.document.target_reading().layers)
+    names = [state.mix.name for state in station._states]
+    assert names[0] == "Ground"
+    assert station.header_state().note == "3 of 5 mixed"
+    assert all(state.shown is not None for state in station._states[:4])
+    assert station._states[0].shown.de00 < 3
+    ground = station._states[0]
+    assert ground.needed.total_ml == pytest.approx(760, abs=40)
+
+
+def test_a_mix_is_found_taken_mixed_and_undone(qtbot, jars):
+    station = jars.jars
+    last = station._states[-1]
+    station.choose(last.mix.id)
+    settled(qtbot, jars)
+    assert jars.foot.shown.actions[-1].text == "Take this mix"
+    found = station.candidates()
+    assert found[-1].de00 <= found[0].de00
+    jars.foot.press_primary()
+    settled(qtbot, jars)
+    taken = station.current()
+    assert taken.mix.layer == last.mix.layer
+    assert len(taken.mix.parts) == len(found[-1].parts)
+    assert taken.shown.de00 == pytest.approx(found[-1].de00, abs=1e-6)
+    jars.foot.press_primary()  # it is mixed
+    settled(qtbot, jars)
+    assert station.current().mix.mixed_ml == station.current().needed.total_ml
+    assert station.header_state().note == "4 of 5 mixed"
+    jars.document.undo_stack.undo()
+    jars.document.undo_stack.undo()
+    settled(qtbot, jars)
+    assert station.header_state().note == "3 of 5 mixed"
+
+
+def test_other_mixes_are_looked_at_by_keys_and_limits_change_them(qtbot, jars):
+    station = jars.jars
+    station.choose(station._states[-1].mix.id)
+    settled(qtbot, jars)
+    qtbot.keyClick(station._match, Qt.Key.Key_Left)
+    found = station.candidates()
+    assert station._candidate == len(found) - 2
+    assert parts_words([p.parts for p in found[-2].parts]) in station._match.accessibleName()
+    station._paints.setCurrentIndex(station._paints.findData(2))
+    station._limits_changed()
+    settled(qtbot, jars)
+    assert all(len(recipe.parts) <= 2 for recipe in station.candidates())
+    station._tins.setCurrentIndex(station._tins.findData("own_black"))
+    station._limits_changed()
+    settled(qtbot, jars)
+    names = station.desk.work().fitted.shelf.names()
+    used = {names[p.paint] for recipe in station.candidates() for p in recipe.parts}
+    assert not used & {"Lamp black", "Iron black"}
+
+
+def test_a_jar_can_be_a_glaze_in_either_school(qtbot, jars):
+    station = jars.jars
+    station.choose(station._states[3].mix.id)
+    for way, wet in (("glaze", False), ("glaze_water", True)):
+        station._how.setCurrentIndex(station._how.findData(way))
+        station._way_changed()
+        settled(qtbot, jars)
+        found = station.candidates()
+        assert all(glaze.carrier >= 1 and (glaze.water > 0) is wet for glaze in found)
+    station._pick(len(found) - 1)
+    jars.foot.press_primary()
+    settled(qtbot, jars)
+    mix = station.current().mix
+    assert mix.carrier == found[-1].carrier
+    assert mix.water == found[-1].water
+    assert station.current().shown.ladder
+
+
+def test_a_read_jar_says_what_to_add_and_teaches(qtbot, jars):
+    station = jars.jars
+    station.choose(station._states[2].mix.id)
+    settled(qtbot, jars)
+    before = station.current().shown.uncertainty_de00
+    assert jars.foot.shown.actions[-1].text == "Read the jar"
+    jars.foot.press_primary()
+    station._trial._pressed()
+    assert "check what was read" in jars.foot.shown.text
+    target = station.current().mix.target
+    station._trial.show_lab((target[0] + 4, target[1], target[2]))
+    station._trial._pressed()
+    settled(qtbot, jars)
+    assert station._trial._result.text().startswith("Add ")
+    assert station.current().shown.uncertainty_de00 <= before
+    assert station.current().shown.de00 > 1.5
+    station._trial._parts.setText("3 : 1")
+    station._trial._pressed()
+    assert "numbers with colons" in jars.foot.shown.text
+    station.escape()
+    assert station._trial_sheet.isHidden()
+
+
+def test_the_reader_reads_the_jar_again_the_same_way(qtbot, jars):
+    station = jars.jars
+    station.choose(station._states[1].mix.id)
+    station._open_trial()
+    station._use_reader()
+    first = [field.text() for field in station._trial._lab]
+    station._use_reader()
+    assert [field.text() for field in station._trial._lab] == first
+    assert float(first[0]) == pytest.approx(station.current().shown.lab[0], abs=5)
+
+
+def test_a_veil_is_computed_from_the_grounds_mix(qtbot, jars):
+    station = jars.jars
+    station.choose(station._states[3].mix.id)
+    station._veil_link.setChecked(True)
+    station.refresh()
+    station._veil_wanted(20.0)
+    assert "leave 20" in station._veil._best.text() or "leave 21" in station._veil._best.text()
+    assert station._film.isHidden()
+    station._veil_wanted(90.0)
+    assert "only lowers contrast" in jars.foot.shown.text
+    station._veil_link.setChecked(False)
+
+
+def test_amounts_follow_area_and_laid_share(qtbot, jars):
+    station = jars.jars
+    station.choose(station._states[2].mix.id)
+    before = station.current().needed.total_ml
+    station._batch._laid.setText("80")
+    station._batch._laid.setModified(True)
+    station._batch._edited()
+    settled(qtbot, jars)
+    assert station.current().needed.total_ml > 1.5 * before
+    assert station.current().mix.uses[0].laid_share == pytest.approx(0.8)
+    jars.document.undo_stack.undo()
+    settled(qtbot, jars)
+    assert station.current().needed.total_ml == before
+
+
+def test_a_label_holds_the_recipe(qtbot, jars, tmp_path):
+    station = jars.jars
+    state = station._states[1]
+    write_label(tmp_path / "label.pdf", jars.document, state, station.desk)
+    page = pypdfium2.PdfDocument(tmp_path / "label.pdf")[0]
+    text = page.get_textpage().get_text_range()
+    names = {tin.id: tin.name for tin in station.desk.tins()}
+    assert state.mix.name in text
+    assert "Hotel Vessary" in text
+    assert all(names[part.tin_id] in text for part in state.mix.parts)
+    assert page.get_size() == pytest.approx((90 * 72 / 25.4, 60 * 72 / 25.4), abs=0.5)
+    write_label(tmp_path / "no" / "label.pdf", jars.document, state, station.desk)
+    assert "label.pdf" in jars.foot.shown.text
+
+
+def test_paints_are_added_read_doubted_and_removed(qtbot, jars):
+    station = jars.jars
+    station._open_paints()
+    page = station.paints
+    count = len(station.desk.tins())
+    page._new()
+    settled(qtbot, jars)
+    assert page.current().masstone is None
+    page._panel._add_swatch()
+    assert "L, a and b" in jars.foot.shown.text
+    page._panel._lab[3].setText("#8a7f6a")
+    page._panel._add_swatch()
+    settled(qtbot, jars)
+    assert page.current().masstone[0] == pytest.approx(53.4, abs=0.5)
+    page._panel._lab[3].clear()
+    painted = page._panel._swatch
+    with_white = [painted.itemData(n) for n in range(painted.count())].index(
+        ("mix", "Titanium white")
+    )
+    painted.setCurrentIndex(with_white)
+    page._panel.show_lab((80.0, 1.0, 8.0))
+    page._panel._add_swatch()
+    settled(qtbot, jars)
+    qtbot.waitUntil(lambda: station.desk.work() is not None, timeout=60_000)
+    assert len(page.current().swatches) == 2
+    page._leave_out(1, True)
+    assert page.current().swatches[1].left_out
+    page._panel._fields["left_ml"].setText("lots")
+    page._panel._fields["left_ml"].setModified(True)
+    page._panel._texts_edited()
+    assert "Left, ml must be a number" in jars.foot.shown.text
+    page._remove()
+    assert len(station.desk.tins()) == count
+    assert not page.escape() or not page.escape()
+    station._close_paints()
+
+
+def test_a_tin_in_the_shop_is_judged_and_not_mixed_with(qtbot, jars):
+    from jartide.paint.shelf import Swatch, SwatchKind
+    from jartide.store.jar_records import Tin
+
+    station = jars.jars
+    station.choose(station._states[3].mix.id)
+    settled(qtbot, jars)
+    shop = Tin(
+        name="Shop sample",
+        owned=False,
+        swatches=(Swatch(kind=SwatchKind.MASSTONE, lab=(60.0, -10.0, 12.0)),),
+    )
+    station.desk.put_tin(shop)
+    station._open_paints()
+    station.paints.choose(shop.id)
+    station.paints._judge()
+    settled(qtbot, jars)
+    qtbot.waitUntil(lambda: station.paints._verdict[0] == shop.id, timeout=30_000)
+    assert "Your shelf does without it" in station.paints._verdict[1]
+    assert shop.id not in station.desk.work().tin_ids
+    station._close_paints()
+
+
+def test_import_brings_known_tins_up_to_date_and_says_what_is_wrong(qtbot, jars, tmp_path):
+    desk = jars.jars.desk
+    out = tmp_path / "shelf.csv"
+    desk.export_files(out)
+    count = len(desk.tins())
+    stock = tmp_path / "shelf-stock.csv"
+    stock.write_text(
+        stock.read_text(encoding="utf-8").replace("Raw sienna,paint", "Raw sienna,stain"),
+        encoding="utf-8",
+    )
+    desk.import_file(stock)
+    settled(qtbot, jars)
+    assert len(desk.tins()) == count
+    assert next(t for t in desk.tins() if t.name == "Raw sienna").stock.kind == "stain"
+    out.write_text(out.read_text(encoding="utf-8").replace("opaque", "solid"), encoding="utf-8")
+    desk.import_file(out)
+    assert "column opacity" in jars.foot.shown.text
+    jars.document.undo_stack.undo()
+    settled(qtbot, jars)
+    assert next(t for t in desk.tins() if t.name == "Raw sienna").stock.kind == "paint"
+
+
+def test_an_empty_shelf_offers_the_starter_shelf(qtbot, open_window):
+    window = open_window()
+    window.jobs._new_job()
+    window.open_finish(window.jobs._chosen)
+    window.go_to("jars")
+    settle(qtbot, window)
+    assert window.foot.shown.text == "There are no layers yet."
+    station = window.jars
+    station.desk.add_starter()
+    settle(qtbot, window)
+    qtbot.waitUntil(lambda: station.desk.work() is not None, timeout=60_000)
+    assert len(station.desk.work().tin_ids) == 26
+    assert all(tin.approximate for tin in station.desk.tins())
+    tin = station.desk.tins()[0]
+    station.desk.put_tin(replace(tin, name="My white"))
+    assert station.desk.tins()[0].name == "My white"
+
+
+@pytest.mark.parametrize(
+    ("ml", "units", "words"),
+    [
+        (84, "ml", "84 ml"),
+        (437, "ml", "440 ml"),
+        (15, "metric", "1 tablespoon"),
+        (38, "metric", "2½ tablespoons"),
+        (250, "metric", "1 cup"),
+        (100, "grams", "130 g"),
+    ],
+)
+def test_amounts_in_the_painters_measures(ml, units, words):
+    assert amount_words(ml, units) == words
