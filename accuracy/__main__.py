@@ -21,6 +21,7 @@ from accuracy.families import family_rows
 from accuracy.layers import layer_rows
 from accuracy.light import light_rows
 from accuracy.mixes import mix_rows
+from accuracy.pairs import pair_rows
 from accuracy.pattern import pattern_rows
 from accuracy.photos import geometry_rows
 from accuracy.repeats import repeat_rows
@@ -42,6 +43,7 @@ PARTS = {
     "light": light_rows,
     "mixes": mix_rows,
     "scales": scale_rows,
+    "pairs": pair_rows,
 }
 RESULTS = Path(__file__).parent / "results.json"
 # Other processors round differently, and a search may settle a little elsewhere (0.07 of a goal was

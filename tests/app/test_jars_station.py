@@ -293,3 +293,63 @@ def test_an_empty_shelf_offers_the_starter_shelf(qtbot, open_window):
 )
 def test_amounts_in_the_painters_measures(ml, units, words):
     assert amount_words(ml, units) == words
+
+
+def test_paints_of_a_mix_are_kept_or_left_out(qtbot, jars):
+    station = jars.jars
+    station.choose(station._states[3].mix.id)
+    settled(qtbot, jars)
+    names = station.desk.work().fitted.shelf.names()
+    first = names[station.candidates()[-1].parts[0].paint]
+    words = [station._tins.itemText(n) for n in range(station._tins.count())]
+    assert f"without {first}" in words or f"with {first}" in words
+    held = {tin.id: tin.name for tin in station.desk.tins()}[station.current().mix.parts[0].tin_id]
+    station._tins.setCurrentIndex(words.index(f"without {held}"))
+    station._tins_chosen()
+    settled(qtbot, jars)
+    assert all(held not in [names[p.paint] for p in r.parts] for r in station.candidates())
+    assert station._tins.currentText() == f"without {held}"
+    words = [station._tins.itemText(n) for n in range(station._tins.count())]
+    station._tins.setCurrentIndex(words.index(f"with {held}"))
+    station._tins_chosen()
+    settled(qtbot, jars)
+    assert all(held in [names[p.paint] for p in r.parts] for r in station.candidates())
+
+
+def test_what_is_left_of_a_jar_is_noted(qtbot, jars):
+    station = jars.jars
+    station.choose(station._states[0].mix.id)
+    station._open_trial()
+    station._trial._left.setText("310")
+    station._trial._left.setModified(True)
+    station._trial._kept_edited()
+    assert station.current().mix.left_ml == 310
+    jars.document.undo_stack.undo()
+    assert station.current().mix.left_ml == 760
+    station.escape()
+
+
+def test_a_ladder_is_read_from_one_photo(qtbot, jars, tmp_path):
+    from jartide.paint.shelf import PHOTO_NOISE
+    from jartide.studio.snapshot import take_snapshot
+    from tests.photo.snapshots import camera, shot_of
+    from tests.photo.test_swatches import strips
+
+    station = jars.jars
+    station._open_paints()
+    page = station.paints
+    tin = next(t for t in station.desk.tins() if t.name == "Burnt umber")
+    page.choose(tin.id)
+    page._look_up_lessons()
+    qtbot.waitUntil(lambda: page._lesson[0] == tin.id, timeout=60_000)
+    wanted = page._to_paint
+    shot = shot_of(card_at_mm=(20.0, 10.0), tilt_deg=6.0, falloff=0.04)
+    photo = tmp_path / "ladder.jpg"
+    photo.write_bytes(take_snapshot(strips([s.lab for s in wanted]), shot, 3, camera()).jpeg)
+    page.read_ladder(photo)
+    settled(qtbot, jars)
+    read = page.current().swatches[len(tin.swatches) :]
+    assert [s.kind for s in read] == [s.kind for s in wanted]
+    assert all(s.noise == PHOTO_NOISE for s in read)
+    assert read[0].lab[0] == pytest.approx(wanted[0].lab[0], abs=6)
+    station._close_paints()

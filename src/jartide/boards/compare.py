@@ -9,12 +9,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from scipy.stats import chi
 
 from jartide.boards.advice import advice_for
 from jartide.boards.match import LayerMatch, match_layers
+from jartide.boards.other_measures import QUANTITIES, Scale, other_rows
 from jartide.boards.result import Amount, Comparison, Difference, Value, Verdict
 from jartide.boards.visibility import visible_share
 from jartide.boards.words import difference_words
@@ -50,6 +52,10 @@ _JND_DEGREES = {
     "direction_spread_deg": 5.0,
 }
 _JND_DE00 = 1.0
+for _other in QUANTITIES:
+    {Scale.RATIO: _JND_LOG, Scale.PLAIN: _JND_ABSOLUTE, Scale.DEGREES: _JND_DEGREES}[_other.scale][
+        _other.path
+    ] = _other.jnd
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -276,7 +282,10 @@ def _coverage(quantity: str, layer: Layer, a: Measured, b: Measured, size: float
 def _pattern_differences(target: Reading, board: Reading, match: LayerMatch) -> Iterator[_Raw]:
     a, b = target.pattern, board.pattern
     yield from _lines_differences(target, board, match)
-    rows = [("correlation_mm", a.correlation_mm, b.correlation_mm, None)]
+    rows: list[tuple[str, Measured, Measured, float | None]] = []
+    # Where grain or cells are the pattern, what is left between them is no mottle to judge by.
+    if (a.grain is None or b.grain is None) and (a.cells is None or b.cells is None):
+        rows.append(("correlation_mm", a.correlation_mm, b.correlation_mm, None))
     if a.lines is None or b.lines is None or not _led_by_lines(target, board):
         rows += [
             ("direction_deg", a.direction_deg, b.direction_deg, None),
@@ -286,6 +295,13 @@ def _pattern_differences(target: Reading, board: Reading, match: LayerMatch) -> 
             rows.append(("directionality", a.directionality, b.directionality, None))
     for quantity, x, y, size in rows:
         raw = _measure(quantity, Message(f"quantity.{quantity}"), x, y, size)
+        if raw is not None:
+            yield raw
+    for other, x, y, size in other_rows(target, board):
+        parameters: dict[str, Any] = {}
+        if other.path.startswith("lines."):
+            parameters["line"] = Message(f"line.{family_named(target.family).lines_role}")
+        raw = _measure(other.path, Message(f"quantity.{other.path}", **parameters), x, y, size)
         if raw is not None:
             yield raw
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Protocol
 
+from jartide.boards.other_measures import BY_PATH
 from jartide.boards.result import Amount, Value
 from jartide.colour.words import shift
 from jartide.reading.result import Reading
@@ -36,7 +37,15 @@ _ADJECTIVES = {
     "coverage": ("much", "little"),
 }
 # Only these grow by a factor a painter would say: "1.6 times too wide".
-_SAID_AS_RATIO = {"lines.width_mm", "lines.length_mm_per_cm2", "correlation_mm"}
+_SAID_AS_RATIO = {
+    "lines.width_mm",
+    "lines.length_mm_per_cm2",
+    "correlation_mm",
+    "cells.size_mm",
+    "cells.groove_width_mm",
+    "grain.spacing_mm",
+    "specks.diameter_mm",
+}
 
 
 def difference_words(
@@ -65,7 +74,7 @@ def difference_words(
         )
     if quantity.endswith(".coverage"):
         return _coverage_words(quantity, raw, amount)
-    more, less = _ADJECTIVES[quantity]
+    more, less = _ADJECTIVES.get(quantity) or (BY_PATH[quantity].more, BY_PATH[quantity].less)
     grows = (raw.delta or 0) > 0
     how = Message(f"adjective.{more if grows else less}")
     short = Message(f"amount.{amount}", how=how)

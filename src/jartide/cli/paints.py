@@ -33,6 +33,8 @@ MIX_KEYS = {
     "own_black": bool,
     "amount_ml": float,
     "spoon_ml": float,
+    "over": "colour",
+    "primer": "colour",
 }
 GLAZE_KEYS = {
     "shelf": str,
@@ -186,8 +188,10 @@ def mix(options: Options) -> Any:
 
     fitted = _shelf(options)
     if "parts" in options:
-        row = parts_row(fitted, _parts(fitted, options["parts"]))
-        return prediction_to_json(predict(fitted, hiding_layers(row / row.sum())))
+        parts = _parts(fitted, options["parts"])
+        row = parts_row(fitted, parts)
+        found = prediction_to_json(predict(fitted, hiding_layers(row / row.sum())))
+        return {**found, **_coats(fitted, parts, options)} if "over" in options else found
     target = _colour(fitted, options, "target")
     stock = _stock(options)
     allowed = _allowed(fitted, options) - _not_for_mixing(fitted, stock)
@@ -204,6 +208,18 @@ def mix(options: Options) -> Any:
     recipes = find_mixes(fitted, target, wishes, index)
     extra = [_costs(fitted, recipe, stock, amount) for recipe in recipes]
     return mixes_to_json(fitted.shelf, target, recipes, extra)
+
+
+def _coats(fitted: FittedShelf, parts: tuple[Part, ...], options: Options) -> dict[str, Any]:
+    """Return the coats that hide an old colour, without and with a tinted primer."""
+    from jartide.paint.hiding import coats_to_hide
+
+    over = _colour(fitted, options, "over")
+    found: dict[str, Any] = {"coats_to_hide": coats_to_hide(fitted, parts, over).coats}
+    if "primer" in options:
+        primer = _colour(fitted, options, "primer")
+        found["coats_over_primer"] = coats_to_hide(fitted, parts, over, primer=primer).coats
+    return found
 
 
 def _not_for_mixing(fitted: FittedShelf, stock: dict[str, Stock]) -> frozenset[int]:

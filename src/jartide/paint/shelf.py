@@ -11,8 +11,8 @@ from jartide.errors import PaintError
 
 # A good reader's own scatter joined with how evenly a swatch is painted; CIEDE2000.
 READER_NOISE = 0.3
-# The same through a photo with the card.
-PHOTO_NOISE = 1.0
+# The same through a photo with the card as printed.
+PHOTO_NOISE = 2.0
 
 
 class Opacity(StrEnum):

@@ -9,7 +9,7 @@ from jartide.colour.words import Lab
 from jartide.errors import PrepareError
 from jartide.photo.load import Photo
 from jartide.photo.prepare import card_for, prepare_in_full
-from jartide.photo.settings import PhotoSettings
+from jartide.photo.settings import EvenLight, LightSource, PhotoSettings
 
 # Of each swatch's place only the middle is read: edges are thin and run together.
 _MIDDLE = 0.5
@@ -26,7 +26,8 @@ def read_swatches(photo: Photo, count: int) -> tuple[Lab, ...]:
     ------
     PrepareError : when no card is in the photo, or too little of a swatch is seen.
     """
-    settings = PhotoSettings()
+    # Swatches differ from each other: light evened by what the picture shows would even them.
+    settings = PhotoSettings(light=EvenLight(source=LightSource.NOT))
     card = card_for(photo, settings)
     if card is None:
         raise PrepareError("error.swatch.no_card")

@@ -256,7 +256,21 @@ def _stock_words(names: list[str], ml: list[float], bench: Bench) -> str:
             short.append(tr("jars.short", name=name, ml=ml_words(amount - there)))
     if short:
         return " ".join(short)
-    return tr("jars.enough_paint") if known else tr("jars.stock_unknown")
+    words = tr("jars.enough_paint") if known else tr("jars.stock_unknown")
+    price = _price(names, ml, bench)
+    return words if price is None else f"{words} {tr('jars.price', price=f'{price:.2f}')}"
+
+
+def _price(names: list[str], ml: list[float], bench: Bench) -> float | None:
+    """Return what goes in is worth; None where a tin's price is not known."""
+    stock = {tin.name: tin.stock for tin in bench.tins}
+    whole = 0.0
+    for name, amount in zip(names, ml, strict=False):
+        own = stock.get(name)
+        if own is None or own.price is None or not own.tin_ml:
+            return None
+        whole += own.price / own.tin_ml * amount
+    return whole
 
 
 def films_shown(state: JarState, shown: Shown | None) -> FilmShown:

@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from jartide.app.jar_desk import JarDesk
     from jartide.colour.words import Lab
     from jartide.paint.judge import TinVerdict
+    from jartide.paint.shelf import Swatch
     from jartide.store.jar_records import Tin
 
 _SIDE = 396
@@ -41,6 +42,7 @@ class PaintsPage(Painted):
         self._chosen = ""
         self._said = ""
         self._lesson: tuple[str, str] = ("", "")
+        self._to_paint: tuple[Swatch, ...] = ()
         self._verdict: tuple[str, str] = ("", "")
         self.judged_for: tuple[str, Lab] | None = None
         self._grid = TinGrid()
@@ -55,6 +57,7 @@ class PaintsPage(Painted):
         self._panel.swatch_added.connect(self._add_swatch)
         self._panel.swatch_doubted.connect(self._leave_out)
         self._panel.lessons_wanted.connect(self._look_up_lessons)
+        self._panel.ladder_wanted.connect(self._ask_ladder)
         self._panel.removed.connect(self._remove)
         self._panel.judged.connect(self._judge)
 
@@ -193,6 +196,37 @@ class PaintsPage(Painted):
 
         self._desk.document.in_background("swatch", work, self._panel.show_lab)
 
+    def _ask_ladder(self) -> None:
+        from jartide.app.window import _PHOTO_FILES
+
+        name, _ = QFileDialog.getOpenFileName(self, tr("tin.ladder_photo"), "", _PHOTO_FILES)
+        if name:
+            self.read_ladder(Path(name))
+
+    def read_ladder(self, path: Path) -> None:
+        """Read the swatches of the lesson from one photo, from left to right."""
+        tin, wanted = self.current(), self._to_paint
+        if tin is None or not wanted:
+            return
+
+        def work(_: Any):
+            from jartide.photo.load import load_photo
+            from jartide.photo.swatches import read_swatches
+
+            return read_swatches(load_photo(str(path)), len(wanted))
+
+        def keep(labs: tuple[Lab, ...]) -> None:
+            from jartide.paint.shelf import PHOTO_NOISE
+
+            fresh = tuple(
+                replace(swatch, lab=lab, noise=PHOTO_NOISE)
+                for swatch, lab in zip(wanted, labs, strict=True)
+            )
+            self._lesson, self._to_paint = ("", ""), ()
+            self._desk.put_tin(replace(tin, swatches=(*tin.swatches, *fresh), approximate=False))
+
+        self._desk.document.in_background("ladder", work, keep)
+
     def _add_swatch(self, painted: tuple, lab: tuple[float, float, float]) -> None:
         from jartide.paint.shelf import Card, Swatch, SwatchKind
 
@@ -251,6 +285,7 @@ class PaintsPage(Painted):
             words = tr("tin.lesson", swatches=swatches, mix=_sure(best.mix_de00),
                        glaze=_sure(best.glaze_de00))  # fmt: skip
             self._lesson = (key, words)
+            self._to_paint = best.swatches
             self.refresh()
 
         self._desk.document.in_background("lessons", look, show)

@@ -133,6 +133,7 @@ class JarReadingPanel(ControlColumn):
 
     read = Signal(object, object)  # Lab, parts as typed
     reader_wanted = Signal()
+    kept = Signal(object, str)  # ml left or None, remarks
 
     def build(self) -> None:
         self._title = self.words(size=20, weight=600)
@@ -148,9 +149,16 @@ class JarReadingPanel(ControlColumn):
         self.column.addLayout(row)
         self._result = self.words(size=17, weight=600)
         self._expect = self.words()
+        self._left, self._notes = self.fields(
+            tr("trial.left"), tr("trial.notes"), edited=self._kept_edited
+        )
 
-    def show_jar(self, name: str, parts: str, result: str, expect: str) -> None:
-        """Show whose jar is read and what its last reading says."""
+    def show_jar(
+        self, name: str, parts: str, result: str, expect: str, left_ml: float | None, notes: str
+    ) -> None:
+        """Show whose jar is read, what its last reading says, and what is left of it."""
+        put_text(self._left, "" if left_ml is None else f"{left_ml:.0f}")
+        put_text(self._notes, notes)
         self._title.setText(tr("trial.title", name=name))
         put_text(self._parts, parts)
         self._result.setText(result)
@@ -160,6 +168,10 @@ class JarReadingPanel(ControlColumn):
         """Show what the reader read."""
         for field, value in zip(self._lab, lab, strict=True):
             field.setText(f"{value:.2f}")
+
+    def _kept_edited(self) -> None:
+        if was_edited(self._left, self._notes):
+            self.kept.emit(number(self._left.text()), self._notes.text().strip())
 
     def _pressed(self) -> None:
         values = [number(field.text()) for field in self._lab]

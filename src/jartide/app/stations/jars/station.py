@@ -28,7 +28,7 @@ from jartide.app.stations.jars.opened import (
 )
 from jartide.app.stations.jars.paints_page import PaintsPage
 from jartide.app.stations.jars.panels import BatchPanel, JarReadingPanel, VeilPanel
-from jartide.app.stations.jars.recipe_view import RecipeView
+from jartide.app.stations.jars.recipe_view import RecipeShown, RecipeView
 from jartide.app.stations.jars.words import UNITS, ml_words, parts_words
 from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.drop_down import DropDown
@@ -72,17 +72,18 @@ class JarsStation(Station):
         self._seen.setAccessibleName(tr("jars.seen"))
         self._paints = DropDown(self)
         self._paints.setAccessibleName(tr("jars.most_paints"))
-        fill_list(self._paints, [(tr("jars.paints", count=n), n) for n in (2, 3, 4)], 3)
+        fill_list(self._paints, [(tr("jars.paints", count=n), n) for n in (1, 2, 3, 4)], 3)
         self._parts = DropDown(self)
         self._parts.setAccessibleName(tr("jars.most_parts"))
         fill_list(self._parts, [(tr("jars.parts", count=n), n) for n in (6, 8, 10, 12)], 12)
         self._tins = DropDown(self)
         self._tins.setAccessibleName(tr("jars.which_tins"))
-        which: list[tuple[str, object]] = [
-            (tr(f"jars.tins.{word}"), word) for word in ("all", "own_black", "open")
-        ]
-        fill_list(self._tins, list(which), "all")
-        for box in (self._paints, self._parts, self._tins):
+        # Ids of tins the painter wants in, or out of, the open jar's mixes.
+        self._with: frozenset[str] = frozenset()
+        self._without: frozenset[str] = frozenset()
+        self._which = "all"
+        self._tins.activated.connect(lambda _: self._tins_chosen())
+        for box in (self._paints, self._parts):
             box.activated.connect(lambda _: self._limits_changed())
         self._ways_chosen: dict[str, str] = {}
         self._how = DropDown(self)
@@ -103,6 +104,7 @@ class JarsStation(Station):
         self._trial = JarReadingPanel(self)
         self._trial.read.connect(self._jar_read)
         self._trial.reader_wanted.connect(self._use_reader)
+        self._trial.kept.connect(self._keep_left)
         self._trial_sheet = QScrollArea(self)
         self._trial_sheet.setWidgetResizable(True)
         self._trial_sheet.setFrameShape(QScrollArea.Shape.NoFrame)
@@ -156,6 +158,7 @@ class JarsStation(Station):
     def choose(self, key: str) -> None:
         """Open a jar by its id."""
         self._chosen, self._candidate, self._veil_L = key, -1, None
+        self._with = self._without = frozenset()
         self._trial_sheet.hide()
         self.refresh()
 
@@ -170,21 +173,59 @@ class JarsStation(Station):
 
         work = self.desk.work()
         paints = None
-        which = self._tins.currentData()
-        if work is not None and which != "all":
+        keep: frozenset[int] = frozenset()
+        if work is not None:
             allowed = set(range(len(work.tin_ids)))
-            if which == "own_black":
+            if self._which == "own_black":
                 allowed -= black_paints(work.fitted.shelf)
-            else:
+            elif self._which == "open":
                 opened = {tin.id for tin in self.desk.tins() if tin.stock.opened}
                 allowed = {n for n in allowed if work.tin_ids[n] in opened}
-            paints = frozenset(allowed)
+            allowed -= {n for n in allowed if work.tin_ids[n] in self._without}
+            keep = frozenset(n for n in allowed if work.tin_ids[n] in self._with)
+            if len(allowed) < len(work.tin_ids):
+                paints = frozenset(allowed)
+        most = self._paints.currentData()
         return Wishes(
-            most_paints=self._paints.currentData(),
+            most_paints=max(most, len(keep)),
             most_parts=self._parts.currentData(),
             top=3,
             paints=paints,
+            keep=keep,
         )
+
+    def _fill_tins(self, recipe: RecipeShown) -> None:
+        """Offer which tins are used: all, some kinds, with or without those of the recipe."""
+        names = {tin.name: tin.id for tin in self.desk.tins()}
+        items: list[tuple[str, object]] = [
+            (tr(f"jars.tins.{word}"), word) for word in ("all", "own_black", "open")
+        ]
+        used = [row.name for row in recipe.rows if row.name in names]
+        held = self._with | self._without
+        known = {tin_id: name for name, tin_id in names.items()}
+        for name in [*used, *(known[i] for i in held if i in known and known[i] not in used)]:
+            tin_id = names[name]
+            if tin_id not in self._with:
+                items.append((tr("jars.with", name=name), f"with {tin_id}"))
+            if tin_id not in self._without:
+                items.append((tr("jars.without", name=name), f"without {tin_id}"))
+        current: object = self._which
+        if self._with or self._without:
+            chosen = [tr("jars.with", name=known[i]) for i in self._with if i in known]
+            chosen += [tr("jars.without", name=known[i]) for i in self._without if i in known]
+            items.insert(0, (", ".join(chosen), "chosen"))
+            current = "chosen"
+        fill_list(self._tins, items, current)
+
+    def _tins_chosen(self) -> None:
+        word, _, tin_id = str(self._tins.currentData()).partition(" ")
+        if word == "with":
+            self._with, self._without = self._with | {tin_id}, self._without - {tin_id}
+        elif word == "without":
+            self._without, self._with = self._without | {tin_id}, self._with - {tin_id}
+        elif word != "chosen":
+            self._which, self._with, self._without = word, frozenset(), frozenset()
+        self._limits_changed()
 
     def candidates(self) -> tuple[Recipe | GlazeRecipe, ...] | None:
         """Return the mixes or glazes offered, furthest first; None while looking."""
@@ -261,7 +302,9 @@ class JarsStation(Station):
         self._how.setCurrentIndex(self._how.findData(self._way()))
         seen_as = self._seen.currentData() or "dry"
         self._match.show_match(match_shown(state, bench, tried, chosen, seen_as))
-        self._recipe.show_recipe(recipe_shown(state, bench, tried))
+        recipe = recipe_shown(state, bench, tried)
+        self._recipe.show_recipe(recipe)
+        self._fill_tins(recipe)
         self._film.show_films(films_shown(state, self._films_of(state, tried)))
         self._batch.show_uses(state.mix.uses, state.usual, state.needed, "")
         self._show_veil(state)
@@ -335,6 +378,8 @@ class JarsStation(Station):
             parts_words([p.parts for p in state.mix.parts]),
             result,
             " ".join(filter(None, (expect, batches_words(state.mix)))),
+            state.mix.left_ml,
+            state.mix.notes,
         )
 
     # ---- doing
@@ -420,6 +465,14 @@ class JarsStation(Station):
             for old, count in zip(state.mix.parts, parts, strict=True)
         )
         self.desk.read_jar(state.mix, (values[0], values[1], values[2]), used)
+
+    def _keep_left(self, left_ml: object, notes: str) -> None:
+        state = self.current()
+        if state is not None and isinstance(left_ml, float | int | None):
+            left = None if left_ml is None else float(max(left_ml, 0))
+            self.desk.put_mix(
+                replace(state.mix, left_ml=left, notes=notes), tr("undo.left", name=state.mix.name)
+            )
 
     def _use_reader(self) -> None:
         """Lay the colour reader on a dried dab of the jar."""

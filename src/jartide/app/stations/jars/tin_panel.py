@@ -52,6 +52,7 @@ class TinPanel(ControlColumn):
     swatch_doubted = Signal(int, bool)
     refused = Signal(str)
     lessons_wanted = Signal()
+    ladder_wanted = Signal()
     removed = Signal()
     judged = Signal()
 
@@ -71,6 +72,7 @@ class TinPanel(ControlColumn):
         self.column.addWidget(self._swatches)
         self._lesson = self.words(size=15)
         self._ask = self.button(tr("tin.lessons"), self.lessons_wanted.emit)
+        self._ladder = self.button(tr("tin.ladder_photo"), self.ladder_wanted.emit)
         self.words(tr("tin.new_swatch"), 16, 600)
         self._swatch = self.list(tr("tin.painted_as"))
         self._own, self._others, self._water, self._coats = self.fields(
@@ -121,6 +123,7 @@ class TinPanel(ControlColumn):
         self._swatches.show_swatches(swatches)
         self._lesson.setText(lesson)
         self._lesson.setVisible(bool(lesson))
+        self._ladder.setVisible(bool(lesson))
         kept = self._swatch.currentData()
         first = [] if tin.masstone is not None else [(tr("swatch.masstone"), ("masstone", ""))]
         if tin.masstone is not None:
