@@ -11,6 +11,13 @@ from jartide.app.main import make_application
 from jartide.app.theme import DAY
 from jartide.app.widgets.painted import choose_theme, current_theme
 from jartide.app.window import MainWindow
+from jartide.photo import prepare
+
+
+@pytest.fixture
+def small_pictures(monkeypatch):
+    """Prepare photos at a quarter of the pixels, where what is done does not depend on them."""
+    monkeypatch.setattr(prepare, "READING_PIXELS", prepare.READING_PIXELS // 4)
 
 
 @pytest.fixture(scope="session")

@@ -23,6 +23,8 @@ from .conftest import settle
 
 STAND = StandSettings(size_px=(1200, 900), falloff=0.2)
 
+pytestmark = pytest.mark.usefixtures("small_pictures")
+
 
 @pytest.fixture(scope="module")
 def shot():

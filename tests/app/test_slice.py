@@ -16,6 +16,8 @@ from tests.conftest import SIZE_MM
 
 from .conftest import settle
 
+pytestmark = pytest.mark.usefixtures("small_pictures")
+
 
 def drop(window, *paths):
     mime = QMimeData()

@@ -74,12 +74,14 @@ def card_for(photo: Photo, settings: PhotoSettings) -> CardSighting | None:
 def prepare(
     photo: Photo,
     settings: PhotoSettings,
-    max_pixels: int = READING_PIXELS,
+    max_pixels: int | None = None,
     *,
     card: CardSighting | None = None,
     blank: Photo | None = None,
 ) -> Picture:
     """Return the flat picture of the surface, about `max_pixels` large, never enlarged.
+
+    Without `max_pixels` it is as large as readings are made of (`READING_PIXELS`).
 
     Parameters
     ----------
@@ -96,12 +98,13 @@ def prepare(
 def prepare_in_full(
     photo: Photo,
     settings: PhotoSettings,
-    max_pixels: int = READING_PIXELS,
+    max_pixels: int | None = None,
     *,
     card: CardSighting | None = None,
     blank: Photo | None = None,
 ) -> Prepared:
     """Return the picture with what it was made with; parameters and errors as `prepare`."""
+    max_pixels = max_pixels or READING_PIXELS
     used = None if settings.card.ignore else card
     with ThreadPoolExecutor(1) as pool:
         # Colours need nothing of the shape: they go on beside it on the second core.

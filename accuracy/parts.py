@@ -1,0 +1,41 @@
+"""The parts of the accuracy table by name."""
+
+from __future__ import annotations
+
+from accuracy.boards import board_rows
+from accuracy.colours import colour_rows
+from accuracy.families import family_rows
+from accuracy.layers import layer_rows
+from accuracy.light import light_rows
+from accuracy.mixes import mix_rows
+from accuracy.pairs import pair_rows
+from accuracy.pattern import pattern_rows
+from accuracy.photos import geometry_rows
+from accuracy.repeats import repeat_rows
+from accuracy.rows import Row
+from accuracy.scales import scale_rows
+from accuracy.soft_veins import soft_vein_rows
+from accuracy.surfaces import surface_rows
+
+PARTS = {
+    "surfaces": surface_rows,
+    "boards": board_rows,
+    "layers": layer_rows,
+    "veins": soft_vein_rows,
+    "pattern": pattern_rows,
+    "families": family_rows,
+    "repeats": repeat_rows,
+    "geometry": geometry_rows,
+    "colours": colour_rows,
+    "light": light_rows,
+    "mixes": mix_rows,
+    "scales": scale_rows,
+    "pairs": pair_rows,
+}
+# The longest quick runs: they are begun first.
+LONG = ("boards", "geometry", "surfaces", "colours")
+
+
+def quick_rows(name: str) -> list[Row]:
+    """Return the rows of one part's quick run."""
+    return list(PARTS[name](True))
