@@ -6,6 +6,7 @@ import os
 import shutil
 import subprocess
 import sys
+from itertools import pairwise
 
 import pytest
 from PySide6.QtCore import Qt
@@ -226,7 +227,7 @@ def starts(display):
     """Start the demo as a person would and wait for its word that the window is shown."""
     return subprocess.run(
         [sys.executable, "-m", "jartide", "demo"],
-        env={**os.environ, "JARTIDE_CLOSE_AFTER_S": "6", **display},
+        env={**os.environ, "JARTIDE_CLOSE_AFTER_S": "1", **display},
         capture_output=True,
         text=True,
         timeout=120,
@@ -257,3 +258,42 @@ def test_demo_starts_on_an_x_server():
         server.stdout.close()
     assert found.returncode == 0, found.stderr
     assert "window is shown" in found.stderr
+
+
+def test_boards_are_shown_as_seen_from_where_they_are_judged(qtbot, demo):
+    open_finish(qtbot, demo, "Bar front", "boards")
+    boards = demo.boards
+    plain = boards._images.copy()
+    boards._from_afar.click()
+    boards._distance_chosen(3)
+    settle(qtbot, demo)
+    afar = [key for key in boards._images if key not in plain]
+    assert {key[2] for key in afar} == {2.0, 5.0}
+    near, far = (
+        next(boards._images[key][0] for key in afar if key[2] == metres) for metres in (2.0, 5.0)
+    )
+
+    def strength(image):
+        grey = [image.pixelColor(x, image.height() // 2).lightness() for x in range(image.width())]
+        return sum(abs(b - a) for a, b in pairwise(grey))
+
+    assert strength(far) < 0.8 * strength(near)
+    boards._from_afar.click()
+
+
+def test_stark_veins_get_a_veil_from_the_grounds_own_mix(qtbot, demo):
+    from dataclasses import replace
+
+    from jartide.app.mend import mend_words
+
+    open_finish(qtbot, demo, "Bar front", "boards")
+    demo.boards._board_chosen(1)
+    settle(qtbot, demo)
+    qtbot.waitUntil(lambda: demo.jars.desk.work() is not None, timeout=60_000)
+    reading = demo.document.reading(demo.boards.chosen()[1])
+    contrast = next(
+        d for d in demo.boards._comparison.differences if d.quantity == "lines.contrast_L"
+    )
+    words = mend_words(replace(contrast, significant=True), reading, demo.jars.desk)
+    assert words.startswith("From your ground's mix 1 : 1: 1 : ")
+    assert mend_words(replace(contrast, significant=False), reading, demo.jars.desk) == ""

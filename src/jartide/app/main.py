@@ -35,9 +35,10 @@ def run_app(workspace: Path | None, *, demo: bool = False) -> int:
     # After the first painting: the window stands before anything heavy is imported.
     QTimer.singleShot(0, lambda: document.open(folder, demo=demo))
     seconds = os.environ.get("JARTIDE_CLOSE_AFTER_S")
-    if seconds:  # for starting without a person: show, wait, close
-        QTimer.singleShot(round(float(seconds) * 1000), window.close)
+    if seconds:  # for starting without a person: show, open, wait, close
+        pause = round(float(seconds) * 1000)
         document.opened.connect(lambda: print(tr("cli.shown"), file=sys.stderr))
+        document.opened.connect(lambda: QTimer.singleShot(pause, window.close))
     status = application.exec()
     server.close()
     return status

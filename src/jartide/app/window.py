@@ -56,6 +56,8 @@ class MainWindow(QMainWindow):
         self.reading = ReadingStation(document)
         self.jars = JarsStation(document)
         self.boards = BoardsStation(document)
+        self.boards.desk = self.jars.desk
+        self.jars.desk.ready.connect(self.boards.update)
         self._stations: list[Station] = [self.photos, self.reading, self.jars, self.boards]
         self._arrivals: set[str] = set()
 

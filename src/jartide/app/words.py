@@ -65,9 +65,9 @@ def quantity_words(quantity: str, value: object) -> str:
         return mm_words(float(value))
     if quantity.endswith("_deg"):
         return degrees_words(float(value))
-    if quantity.endswith("per_cm2"):
+    if quantity.endswith("per_cm2") or quantity.endswith("per_cm"):
         return f"{value:.1f}"
-    return f"{value:.0f}"
+    return f"{value:.0f}" if abs(value) >= 3 else f"{value:.1f}"
 
 
 def degrees_words(value: float) -> str:

@@ -210,6 +210,26 @@ def glance(basis: Basis, flat: Flat, choices: LayerChoices, before: Reading) -> 
     return Analysis(reading=reading, flat=flat, layers=layers)
 
 
+# Pictures on the boards' panes are shown no larger: what an eye makes of them is computed so.
+_PANE_PX = 560
+
+
+def seen_from(code: np.ndarray, mm_per_px: float, viewing_m: float) -> tuple[np.ndarray, float]:
+    """Return a flat picture as an eye at a distance resolves it, reduced, and its mm per px."""
+    import cv2
+
+    from jartide.boards.eye import as_seen
+    from jartide.colour.spaces import decoding_table
+
+    height, width = code.shape[:2]
+    factor = min(1.0, _PANE_PX / max(height, width))
+    size = max(1, round(width * factor)), max(1, round(height * factor))
+    small = cv2.resize(code, size, interpolation=cv2.INTER_AREA) if factor < 1 else code
+    scale = mm_per_px * width / size[0]
+    rgb = decoding_table(256)[small]
+    return _encoded(as_seen(rgb, scale, viewing_m)), scale
+
+
 def _encoded(rgb_linear: np.ndarray) -> np.ndarray:
     """Linear light to uint8 sRGB, by table: a screen needs no more."""
     import numpy as np

@@ -72,6 +72,7 @@ class _Raw:
     difference_jnd: float  # signed, up close
     noise_jnd: float
     size_mm: float | None
+    strength_L: float | None = None
     dimensions: int = 1
     can_be_significant: bool = True
 
@@ -131,11 +132,11 @@ def _same_from(by_m: tuple[tuple[float, float], ...]) -> float | None:
 
 def _pooled(raw: list[_Raw], viewing_m: float) -> float:
     """All differences together, in JND: what chance explains is taken off, then pooled."""
-    parts = [
-        max(r.difference_jnd**2 - r.noise_jnd**2, 0.0) ** 0.5 * visible_share(r.size_mm, viewing_m)
-        for r in raw
-        if r.can_be_significant
-    ]
+    parts = []
+    for r in raw:
+        if r.can_be_significant:
+            sure = max(r.difference_jnd**2 - r.noise_jnd**2, 0.0) ** 0.5
+            parts.append(sure * visible_share(r.size_mm, viewing_m, r.strength_L))
     return float(np.sum(np.array(parts) ** _POOL) ** (1 / _POOL)) if parts else 0.0
 
 
@@ -161,7 +162,7 @@ def _ranked(
 ) -> tuple[Difference, ...]:
     found = []
     for r, alarm in zip(raw, alarms, strict=True):
-        seen = r.difference_jnd * visible_share(r.size_mm, viewing_m)
+        seen = r.difference_jnd * visible_share(r.size_mm, viewing_m, r.strength_L)
         significant = alarm and abs(seen) >= 1
         amount = _amount(seen, significant)
         short, words = difference_words(r.quantity, r, amount, target, board)
@@ -339,9 +340,18 @@ def _lines_differences(target: Reading, board: Reading, match: LayerMatch) -> It
             continue
         if quantity in _JUDGED_BY_LAYER:
             raw = _judged_by_layer(raw, target, board, match)
+        strength = a.contrast_L.value
+        if quantity in _SEEN_WITH_THE_LINES and strength is not None:
+            raw = replace(raw, strength_L=strength)
         yield raw
 
 
+# How lines run and lie is seen for as long as the lines are.
+_SEEN_WITH_THE_LINES = {
+    "lines.direction_deg",
+    "lines.direction_spread_deg",
+    "lines.length_mm_per_cm2",
+}
 # Veins of two sorts differ more among themselves than from board to board, so
 # these are judged sort by sort; what is shown stays the measure of all lines.
 _JUDGED_BY_LAYER = {

@@ -12,7 +12,9 @@ from PySide6.QtWidgets import QWidget
 from jartide.app.document import Document
 from jartide.app.elements.scale_strip import HEIGHT as STRIP
 from jartide.app.elements.tide import ZONE_ENDS, Mark, zone_of
+from jartide.app.jar_desk import JarDesk
 from jartide.app.kit import Kit, text_width
+from jartide.app.mend import mend_words
 from jartide.app.stations.base import Station
 from jartide.app.widgets.buttons import Button, ChoiceRow
 from jartide.app.widgets.differences import DifferenceRow, Differences
@@ -20,9 +22,11 @@ from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.header import StationState
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.surface_pane import SurfacePane
+from jartide.app.widgets.tick import Tick
 from jartide.app.widgets.tide_view import HEIGHT as TIDE_HEIGHT
 from jartide.app.widgets.tide_view import TideView
 from jartide.app.words import quantity_words
+from jartide.app.work import seen_from
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -46,10 +50,12 @@ class BoardsStation(Station):
         super().__init__(document, parent)
         self._board_id: str | None = None
         self._row = 0
-        self._images: dict[object, QImage] = {}
+        self._images: dict[object, tuple[QImage, float | None]] = {}
         self._held = False
         self._progress: dict[str, float] = {}
         self._comparison: Comparison | None = None
+        self.desk: JarDesk | None = None
+        self._mended: tuple[object, str] | None = None
         self._left, self._right = SurfacePane(self), SurfacePane(self)
         self._left.setAccessibleName(tr("reading.target"))
         self._rows = Differences(self)
@@ -63,6 +69,8 @@ class BoardsStation(Station):
             gap=20,
         )
         self._distance.chosen.connect(self._distance_chosen)
+        self._from_afar = Tick(tr("boards.from_afar"), self)
+        self._from_afar.clicked.connect(lambda _: self.refresh())
         self._open_photo = Button(tr("boards.photo"), self)
         self._open_photo.clicked.connect(self._photo_opened)
         document.changed.connect(self.refresh)
@@ -132,6 +140,7 @@ class BoardsStation(Station):
             self._tide,
             self._distance,
             self._open_photo,
+            self._from_afar,
         ):
             widget.setVisible(there)
         self._comparison = None
@@ -155,12 +164,17 @@ class BoardsStation(Station):
             refusal = None if photo is None else self.document.refusal(photo)
             pane.show_surface(None, None, refusal or tr("photos.opening"))
             return
-        key = (photo.sha256, photo.settings)
+        finish = self.document.finish
+        metres = finish.viewing_m if finish is not None and self._from_afar.isChecked() else None
+        key = (photo.sha256, photo.settings, metres)
         if key not in self._images:
             if len(self._images) > 16:
                 self._images.clear()
-            self._images[key] = to_image(flat.code)
-        pane.show_surface(self._images[key], flat.mm_per_px)
+            code, mm_per_px = flat.code, flat.mm_per_px
+            if metres is not None and mm_per_px is not None:
+                code, mm_per_px = seen_from(code, mm_per_px, metres)
+            self._images[key] = (to_image(code), mm_per_px)
+        pane.show_surface(*self._images[key])
 
     def _same_scale(self) -> None:
         """Show both at as many px per mm as the larger of them allows."""
@@ -343,6 +357,8 @@ class BoardsStation(Station):
         self._left.setGeometry(24, top, pane, room)
         self._rows.setGeometry((w - column) // 2, top, column, room)
         self._right.setGeometry(w - 24 - pane, top, pane, room)
+        size = self._from_afar.sizeHint()
+        self._from_afar.setGeometry(24 + pane - size.width(), _ADVICE_H - 4, size.width(), 44)
         self._open_photo.move(w - 24 - self._open_photo.width(), 18)
         self._distance.move(self._open_photo.x() - 28 - self._distance.width(), 30)
         if self.isVisible():
@@ -390,6 +406,18 @@ class BoardsStation(Station):
         kit.fill(0, tide_top, w, h - tide_top, "sheet")
         kit.across(0, tide_top, w)
 
+    def _mend(self, difference: Difference) -> str:
+        """Return the mend computed with the painter's own paints, if there is one."""
+        chosen = self.chosen()
+        photo = None if chosen is None else chosen[1]
+        reading = None if photo is None else self.document.reading(photo)
+        if reading is None or self.desk is None:
+            return ""
+        key = (id(reading), difference.quantity, self.desk.shelf_key())
+        if self._mended is None or self._mended[0] != key or not self._mended[1]:
+            self._mended = (key, mend_words(difference, reading, self.desk))
+        return self._mended[1]
+
     def _paint_advice(self, kit: Kit, room: float) -> None:
         difference = self._difference()
         if difference is None:
@@ -399,6 +427,7 @@ class BoardsStation(Station):
         if difference.significant:
             title = say(difference.words)
             words = "" if difference.advice is None else say(difference.advice)
+            words = f"{words} {self._mend(difference)}".strip()
         elif self._row == 0:
             title, words = tr("boards.nothing"), tr("boards.nothing_note")
         else:

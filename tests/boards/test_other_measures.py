@@ -1,0 +1,116 @@
+"""Every measure both readings made is compared, said in words and mended."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from jartide.boards.compare import compare
+from jartide.boards.other_measures import QUANTITIES, Scale
+from jartide.boards.visibility import visible_share
+from jartide.photo.load import decode_photo
+from jartide.photo.prepare import prepare
+from jartide.photo.settings import PhotoSettings
+from jartide.reading.measured import Measured
+from jartide.reading.pattern import Cells, Grain, Patches, Specks, Weave
+from jartide.reading.read import read_picture
+from jartide.studio.camera import photograph
+from jartide.studio.families import draw_family
+from jartide.wording import known_ids
+
+
+def sure(value):
+    own = (value * 0.999, value * 1.001)
+    return Measured(value=value, measurement=own, sampling=own)
+
+
+@pytest.fixture(scope="module")
+def cloth():
+    surface = draw_family("linen", (160.0, 160.0), 0.25, 5)
+    photo = decode_photo(photograph(surface.rgb_linear, 5), "linen.jpg")
+    return read_picture(prepare(photo, PhotoSettings(mm_per_px=0.25)), "linen")[0]
+
+
+def with_block(reading, path, value):
+    """The reading with one measure of one block changed; the block is made if it is missing."""
+    block, name = path.split(".")
+    pattern = reading.pattern
+    there = getattr(pattern, block)
+    if there is None:
+        there = BLANK[block]
+    own = getattr(there, name)
+    new = sure(value) if isinstance(own, Measured) else replace(own, median=sure(value))
+    return replace(reading, pattern=replace(pattern, **{block: replace(there, **{name: new})}))
+
+
+def _blank(kind):
+    from dataclasses import fields
+    from typing import get_type_hints
+
+    from jartide.reading.pattern import Spread
+
+    nothing = Measured(value=None)
+    hints = get_type_hints(kind)
+    values = {}
+    for field in fields(kind):
+        hint = hints[field.name]
+        if hint is Spread:
+            values[field.name] = Spread(**{f.name: nothing for f in fields(Spread)})
+        elif hint is Measured:
+            values[field.name] = nothing
+        else:
+            values[field.name] = ()
+    return kind(**values)
+
+
+BLANK = {
+    "patches": _blank(Patches),
+    "cells": _blank(Cells),
+    "weave": _blank(Weave),
+    "grain": _blank(Grain),
+    "specks": _blank(Specks),
+}
+
+
+@pytest.mark.parametrize("quantity", QUANTITIES, ids=lambda q: q.path)
+@pytest.mark.parametrize("more", [True, False])
+def test_a_sure_difference_is_ranked_said_and_mended(cloth, quantity, more):
+    low, high = (0.5, 1.4) if quantity.scale is Scale.PLAIN else (2.0, 4.0)
+    if quantity.path == "grain.contrast_L":
+        low, high = 10.0, 22.0
+    target = with_block(cloth, quantity.path, low if more else high)
+    board = with_block(cloth, quantity.path, high if more else low)
+    found = {d.quantity: d for d in compare(target, board, 0.5).differences}
+    own = found[quantity.path]
+    assert own.significant
+    assert own.rank == 1
+    assert own.target == (low if more else high)
+    assert str(own.advice)
+    assert str(own.words)[0].isupper()
+    for ending in ("more", "less"):
+        assert f"advice.{quantity.path}.{ending}" in known_ids()
+
+
+def test_what_only_one_reading_made_is_not_compared(cloth):
+    board = replace(cloth, pattern=replace(cloth.pattern, weave=None))
+    assert cloth.pattern.weave is not None
+    assert not any(d.quantity.startswith("weave") for d in compare(cloth, board).differences)
+
+
+def test_cloth_of_another_count_is_told_by_its_threads(cloth):
+    surface = draw_family("linen", (160.0, 160.0), 0.25, 5, warp_per_cm=4.4)
+    photo = decode_photo(photograph(surface.rgb_linear, 6), "linen.jpg")
+    board = read_picture(prepare(photo, PhotoSettings(mm_per_px=0.25)), "linen")[0]
+    found = {d.quantity: d for d in compare(cloth, board).differences}
+    warp = found["weave.warp_per_cm"]
+    assert warp.significant
+    assert warp.ratio == pytest.approx(4.4 / 3.6, rel=0.02)
+    assert "coarser comb" in str(warp.advice)
+
+
+def test_how_lines_run_is_seen_for_as_long_as_the_lines_are():
+    assert visible_share(1.4, 5.0, 38.0) == pytest.approx(1.0)
+    assert visible_share(1.4, 5.0, 3.0) < visible_share(1.4, 5.0)
+    assert visible_share(1.4, 20.0, 38.0) < 0.1
+    assert visible_share(None, 20.0, 3.0) == 1.0
