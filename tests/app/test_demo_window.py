@@ -153,7 +153,7 @@ def test_all_keys_are_listed(qtbot, demo):
     assert not demo.keys.isVisible()
 
 
-@pytest.mark.parametrize("station", ["photos", "reading", "boards"])
+@pytest.mark.parametrize("station", ["photos", "reading", "jars", "boards"])
 def test_everything_the_keyboard_reaches_has_a_name(qtbot, demo, station):
     open_finish(qtbot, demo, "Bar front", station)
     nameless = [
@@ -173,6 +173,7 @@ def test_nothing_overlaps_at_any_size(qtbot, demo, size):
     for station, parts in (
         ("photos", ("_view", "_pane", "_before", "_use", "_list")),
         ("reading", ("_pane", "_core", "_pattern")),
+        ("jars", ("_shelf", "_recipe", "_match", "_film", "_batch", "_how", "_units", "_paints")),
         ("boards", ("_left", "_rows", "_right", "_tide", "_distance", "_open_photo")),
     ):
         open_finish(qtbot, demo, "Bar front", station)

@@ -50,9 +50,3 @@ def film_reflectance(k: np.ndarray, s: np.ndarray, ground: np.ndarray) -> np.nda
     e = np.exp(-2 * np.minimum(depth, _DEEP))
     both = depth * (1 + e) / np.maximum(1 - e, 1e-300)
     return (s - ground * (s + k - both)) / (s + k - ground * s + both)
-
-
-def hiding_films(k: np.ndarray, s: np.ndarray, black: np.ndarray, white: np.ndarray) -> np.ndarray:
-    """Return the share of contrast, (...,), that one film leaves between a black and a white."""
-    over_black, over_white = (film_reflectance(k, s, ground) for ground in (black, white))
-    return np.abs(over_white - over_black).mean(axis=-1) / np.abs(white - black).mean(axis=-1)

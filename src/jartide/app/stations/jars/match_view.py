@@ -12,7 +12,9 @@ from jartide.app.kit import Kit, text_width
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
-_CHIP_Y, _CHIP_H = 34, 78
+_CHIP_Y, _CHIP_H, _LEAST_CHIP = 34, 78, 34
+# What stands below the chips.
+_BELOW = 210
 _STRIP_H = 22
 # Right ends of the strip's zones, and where a distance of so much lies on it.
 _ZONES = (("close.short.different", 0.22), ("close.short.room", 0.5),
@@ -95,13 +97,14 @@ class MatchView(Painted):
             return
         kit.text(0, 2, tr("jars.target"), 18, 600, "ink")
         half = w / 2
+        high = max(_LEAST_CHIP, min(_CHIP_H, self.height() - _CHIP_Y - _BELOW))
         for x, colour in ((0.0, shown.target), (half, shown.mix)):
             if colour is None:
-                kit.fill(x, _CHIP_Y, half, _CHIP_H, "well")
-                kit.box(x, _CHIP_Y, half, _CHIP_H, "line")
+                kit.fill(x, _CHIP_Y, half, high, "well")
+                kit.box(x, _CHIP_Y, half, high, "line")
             else:
-                kit.fill(x, _CHIP_Y, half, _CHIP_H, colour)
-        y = float(_CHIP_Y + _CHIP_H + 8)
+                kit.fill(x, _CHIP_Y, half, high, colour)
+        y = float(_CHIP_Y + high + 8)
         kit.text(0, y, shown.words, 17, 600, "ink", w)
         if shown.note:
             kit.text(0, y + 24, shown.note, 14, 400, "ink2", w)

@@ -21,7 +21,6 @@ class BatchPanel(ControlColumn):
     """Areas, coats and rate; how much of the mix that takes."""
 
     changed = Signal(object, int)  # JarUse, its place among the passes
-    pass_added = Signal()
 
     def build(self) -> None:
         self._uses: tuple[JarUse, ...] = ()

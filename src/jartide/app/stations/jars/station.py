@@ -43,6 +43,8 @@ if TYPE_CHECKING:
     from jartide.paint.recipe import Recipe, Wishes
 
 _SHELF = 290
+# A station lower than this has its shelf pulled together.
+_LOW = 640
 # What lies below the first layer: a white primed board.
 _BOARD = (90.0, 0.0, 3.0)
 _MARGIN, _GUTTER = 24, 42
@@ -585,6 +587,10 @@ class JarsStation(Station):
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._place()
 
+    def _shelf_height(self) -> int:
+        """Return how high the shelf stands: a low window takes from the room over the jars."""
+        return _SHELF if self.height() >= _LOW else _SHELF - 34
+
     def _columns(self) -> tuple[int, int]:
         width = (self.width() - 2 * _MARGIN - 2 * _GUTTER) // 3
         return width, width + _GUTTER
@@ -592,9 +598,9 @@ class JarsStation(Station):
     def _place(self) -> None:
         w, h = self.width(), self.height()
         self.paints.setGeometry(0, 0, w, h)
-        self._shelf.setGeometry(_MARGIN, 56, w - _MARGIN, 234)
+        self._shelf.setGeometry(_MARGIN, self._shelf_height() - 234, w - _MARGIN, 234)
         width, pitch = self._columns()
-        top, bottom = _SHELF + 22, h - 12
+        top, bottom = self._shelf_height() + 20, h - 10
         left, middle, right = (_MARGIN + n * pitch for n in range(3))
         self._recipe.setGeometry(left, top, width, bottom - top - 48)
         self._trial_sheet.setGeometry(left, top, width, bottom - top)
@@ -608,29 +614,31 @@ class JarsStation(Station):
         self._how.setGeometry(left, row, half, 40)
         self._units.setGeometry(left + half + 8, row, half, 40)
         self._film.setGeometry(right, top, width, FILM_HEIGHT)
-        link = top + (0 if self._film.isHidden() else FILM_HEIGHT)
+        film = FILM_HEIGHT if h >= _LOW else FILM_HEIGHT - 16
+        link = top + (0 if self._film.isHidden() else film)
         self._veil_link.setGeometry(right, link, width, 38)
         below = link + (46 if not self._veil_link.isHidden() else 8)
         for panel in (self._batch, self._veil):
             panel.setGeometry(right - 2, below, width + 4, bottom - below)
 
     def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
-        kit.fill(0, 0, w, _SHELF, "bench")
-        kit.fill(0, _SHELF, w, h - _SHELF, "sheet")
-        kit.across(0, _SHELF, w)
-        title = kit.text(24, 16, tr("jars.title"), 20, 600, "ink")
-        kit.text(24 + title + 18, 21, tr("jars.subtitle"), 15, 400, "ink2", w - title - 70)
-        kit.across(24, 192, w - 24, "edge")
+        w, h, shelf = self.width(), self.height(), self._shelf_height()
+        head = 16 if h >= _LOW else 4
+        kit.fill(0, 0, w, shelf, "bench")
+        kit.fill(0, shelf, w, h - shelf, "sheet")
+        kit.across(0, shelf, w)
+        title = kit.text(24, head, tr("jars.title"), 20, 600, "ink")
+        kit.text(24 + title + 18, head + 5, tr("jars.subtitle"), 15, 400, "ink2", w - title - 70)
+        kit.across(24, shelf - 98, w - 24, "edge")
         if not self._states:
-            y = float(_SHELF + 60)
+            y = float(shelf + 60)
             for number in (1, 2, 3):
                 kit.text(0, y, tr(f"jars.first_{number}"), 16, 400, "ink2", w, "centre")
                 y += 34
             return
         _, pitch = self._columns()
         for n in (1, 2):
-            kit.upright(_MARGIN + n * pitch - _GUTTER / 2, _SHELF + 22, h - _SHELF - 46)
+            kit.upright(_MARGIN + n * pitch - _GUTTER / 2, shelf + 22, h - shelf - 46)
 
 
 def _glaze_wishes(wishes: Wishes, way: str) -> GlazeWishes:
