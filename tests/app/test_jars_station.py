@@ -353,3 +353,23 @@ def test_a_ladder_is_read_from_one_photo(qtbot, jars, tmp_path):
     assert all(s.noise == PHOTO_NOISE for s in read)
     assert read[0].lab[0] == pytest.approx(wanted[0].lab[0], abs=6)
     station._close_paints()
+
+
+def test_a_mix_serves_several_passes(qtbot, jars):
+    station = jars.jars
+    station.choose(station._states[0].mix.id)
+    once = station.current().needed.laid_ml
+    words = [station._pass.itemText(n) for n in range(station._pass.count())]
+    station._pass.setCurrentIndex(words.index("one more pass"))
+    station._pass_chosen()
+    settled(qtbot, jars)
+    assert station.current().needed.laid_ml == pytest.approx(2 * once)
+    assert station._pass.currentText() == "pass 2 of 2"
+    station._batch._laid.setText("50")
+    station._batch._laid.setModified(True)
+    station._batch._edited()
+    assert station.current().needed.laid_ml == pytest.approx(1.5 * once)
+    words = [station._pass.itemText(n) for n in range(station._pass.count())]
+    station._pass.setCurrentIndex(words.index("without pass 2"))
+    station._pass_chosen()
+    assert station.current().needed.laid_ml == pytest.approx(once)

@@ -24,7 +24,7 @@ class BatchPanel(ControlColumn):
 
     def build(self) -> None:
         self._uses: tuple[JarUse, ...] = ()
-        self._place = 0
+        self.place = 0  # which pass is shown
         self._area, self._coats, self._laid, self._rate = self.fields(
             tr("batch.area"),
             tr("batch.coats"),
@@ -40,11 +40,11 @@ class BatchPanel(ControlColumn):
         uses: tuple[JarUse, ...],
         usual: tuple[float, float, float],
         needed: Needed,
-        buy: str,
     ) -> None:
         """Show the passes; `usual` are the area, laid share and rate taken where none is given."""
         self._uses = uses
-        use = uses[self._place]
+        self.place = min(self.place, len(uses) - 1)
+        use = uses[self.place]
         area, laid, rate = usual
         put_text(self._area, f"{area if use.area_m2 is None else use.area_m2:g}")
         put_text(self._coats, f"{use.coats:g}")
@@ -58,7 +58,7 @@ class BatchPanel(ControlColumn):
             kept=ml_words(needed.touch_up_ml),
         )
         total = tr("batch.needed", ml=ml_words(needed.total_ml))
-        self._sum.setText(f"<b>{total}</b> {how} {buy}".strip())
+        self._sum.setText(f"<b>{total}</b> {how}")
 
     def _edited(self) -> None:
         from dataclasses import replace
@@ -68,7 +68,7 @@ class BatchPanel(ControlColumn):
         area, coats, laid, rate = (
             number(field.text()) for field in (self._area, self._coats, self._laid, self._rate)
         )
-        use = self._uses[self._place]
+        use = self._uses[self.place]
         self.changed.emit(
             replace(
                 use,
@@ -79,7 +79,7 @@ class BatchPanel(ControlColumn):
                 if rate is not None and rate > 0
                 else use.spreading_m2_per_l,
             ),
-            self._place,
+            self.place,
         )
 
 

@@ -99,6 +99,9 @@ class JarsStation(Station):
         self._units.activated.connect(self._units_chosen)
         self._batch = BatchPanel(self)
         self._batch.changed.connect(self._use_changed)
+        self._pass = DropDown(self)
+        self._pass.setAccessibleName(tr("batch.passes"))
+        self._pass.activated.connect(lambda _: self._pass_chosen())
         self._veil = VeilPanel(self)
         self._veil.wanted.connect(self._veil_wanted)
         self._veil_link = ToolLink(tr("veil.open"), self)
@@ -161,6 +164,7 @@ class JarsStation(Station):
         """Open a jar by its id."""
         self._chosen, self._candidate, self._veil_L = key, -1, None
         self._with = self._without = frozenset()
+        self._batch.place = 0
         self._trial_sheet.hide()
         self.refresh()
 
@@ -286,7 +290,7 @@ class JarsStation(Station):
         state = self.current()
         opened = state is not None
         for widget in (self._recipe, self._match, self._film, self._batch, self._seen,
-                       self._paints, self._parts, self._tins, self._units, self._how,
+                       self._paints, self._parts, self._tins, self._units, self._how, self._pass,
                        self._veil_link):  # fmt: skip
             widget.setVisible(opened)
         self._veil.setVisible(opened and self._veil_link.isChecked())
@@ -308,7 +312,8 @@ class JarsStation(Station):
         self._recipe.show_recipe(recipe)
         self._fill_tins(recipe)
         self._film.show_films(films_shown(state, self._films_of(state, tried)))
-        self._batch.show_uses(state.mix.uses, state.usual, state.needed, "")
+        self._batch.show_uses(state.mix.uses, state.usual, state.needed)
+        self._fill_passes(state)
         self._show_veil(state)
         if not self._trial_sheet.isHidden():
             self._recipe.hide()
@@ -364,6 +369,7 @@ class JarsStation(Station):
         self._veil.show_veils(state.mix.name, now, wanted, words, veils)
         self._veil.show()
         self._batch.hide()
+        self._pass.hide()
 
     def _show_trial(self, state: JarState) -> None:
         from jartide.app.stations.jars.trial_words import batches_words
@@ -421,6 +427,35 @@ class JarsStation(Station):
             replace(state.mix, mixed_ml=total, left_ml=total, mixed_at=now()),
             tr("undo.mixed", name=state.mix.name),
         )
+
+    def _fill_passes(self, state: JarState) -> None:
+        """Offer the passes the mix serves, one more, and to drop the one that is shown."""
+        count = len(state.mix.uses)
+        items: list[tuple[str, object]] = [
+            (tr("batch.pass", number=n + 1, all=count), n) for n in range(count)
+        ]
+        items.append((tr("batch.one_more"), "more"))
+        if count > 1:
+            items.append((tr("batch.drop", number=self._batch.place + 1), "drop"))
+        fill_list(self._pass, items, self._batch.place)
+
+    def _pass_chosen(self) -> None:
+        from jartide.store.jar_records import JarUse
+
+        state, chosen = self.current(), self._pass.currentData()
+        if state is None:
+            return
+        uses = state.mix.uses
+        if chosen == "more":
+            uses, self._batch.place = (*uses, JarUse()), len(uses)
+        elif chosen == "drop":
+            gone = self._batch.place
+            uses, self._batch.place = uses[:gone] + uses[gone + 1 :], 0
+        else:
+            self._batch.place = chosen
+        self.desk.put_mix(replace(state.mix, uses=uses), tr("undo.amount", name=state.mix.name))
+        self._follow(state)
+        self.refresh()
 
     def _use_changed(self, use, place: int) -> None:
         state = self.current()
@@ -614,10 +649,12 @@ class JarsStation(Station):
         self._how.setGeometry(left, row, half, 40)
         self._units.setGeometry(left + half + 8, row, half, 40)
         self._film.setGeometry(right, top, width, FILM_HEIGHT)
-        film = FILM_HEIGHT if h >= _LOW else FILM_HEIGHT - 16
+        film = FILM_HEIGHT if h >= _LOW else FILM_HEIGHT - 8
         link = top + (0 if self._film.isHidden() else film)
-        self._veil_link.setGeometry(right, link, width, 38)
-        below = link + (46 if not self._veil_link.isHidden() else 8)
+        half = (width - 12) // 2
+        self._veil_link.setGeometry(right, link, half, 38)
+        self._pass.setGeometry(right + half + 12, link, half, 40)
+        below = link + 46
         for panel in (self._batch, self._veil):
             panel.setGeometry(right - 2, below, width + 4, bottom - below)
 
