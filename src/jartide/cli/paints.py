@@ -53,6 +53,8 @@ GLAZE_KEYS = {
     "no_water": bool,
     "coats": int,
 }
+# So many mixes take a moment to prepare.
+_WORTH_SAYING = 2_000_000
 _LEAST_L, _MOST_L, _MOST_AB = 0.0, 105.0, 200.0
 
 
@@ -80,11 +82,13 @@ _indexes: dict[tuple[int, tuple[int, ...], int, int], MixIndex | None] = {}
 def _index(fitted: FittedShelf, paints: list[int], most_paints: int, most_parts: int) -> Any:
     """Return the index of a shelf, kept for the next line of a batch."""
     from jartide.paint.enumeration import count_mixes
+    from jartide.paint.mix_index import MOST_MIXES
     from jartide.store.mix_cache import mix_index
 
     key = (id(fitted), tuple(paints), most_paints, most_parts)
     if key not in _indexes:
-        if count_mixes(len(paints), min(most_paints, 3), most_parts) > 2_000_000:
+        many = count_mixes(len(paints), min(most_paints, 3), most_parts)
+        if _WORTH_SAYING < many <= MOST_MIXES:
             print(tr("cli.preparing_mixes"), file=sys.stderr)
         _indexes.clear()
         _indexes[key] = mix_index(fitted, paints, most_paints, most_parts)
