@@ -428,6 +428,13 @@ class BoardsStation(Station):
             title = say(difference.words)
             words = "" if difference.advice is None else say(difference.advice)
             words = f"{words} {self._mend(difference)}".strip()
+        elif (
+            self._row == 0
+            and self._comparison is not None
+            and (self._comparison.distance >= self._comparison.tolerance)
+        ):
+            # Together they add up, but none stands out from what these photos leave open.
+            title, words = tr("boards.unsure"), tr("boards.unsure_note")
         elif self._row == 0:
             title, words = tr("boards.nothing"), tr("boards.nothing_note")
         else:
