@@ -52,6 +52,8 @@ _JND_DEGREES = {
     "direction_spread_deg": 5.0,
 }
 _JND_DE00 = 1.0
+# From here on a difference that is not sure is said to be open, and not to be none.
+_OPEN_JND = 2.0
 for _other in QUANTITIES:
     {Scale.RATIO: _JND_LOG, Scale.PLAIN: _JND_ABSOLUTE, Scale.DEGREES: _JND_DEGREES}[_other.scale][
         _other.path
@@ -166,6 +168,9 @@ def _ranked(
         significant = alarm and abs(seen) >= 1
         amount = _amount(seen, significant)
         short, words = difference_words(r.quantity, r, amount, target, board)
+        if not significant and abs(seen) >= _OPEN_JND:
+            # It would be seen, but these photos leave open whether it is there.
+            short, words = Message("amount.unsure"), Message("difference.unsure", name=r.name)
         difference = Difference(
             quantity=r.quantity,
             name=r.name,
