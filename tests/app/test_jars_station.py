@@ -55,11 +55,19 @@ def test_a_mix_is_found_taken_mixed_and_undone(qtbot, jars):
     assert taken.mix.layer == last.mix.layer
     assert len(taken.mix.parts) == len(found[-1].parts)
     assert taken.shown.de00 == pytest.approx(found[-1].de00, abs=1e-6)
+    before = {tin.id: tin.stock.left_ml for tin in station.desk.tins()}
     jars.foot.press_primary()  # it is mixed
     settled(qtbot, jars)
     assert station.current().mix.mixed_ml == station.current().needed.total_ml
     assert station.header_state().note == "4 of 5 mixed"
+    after = {tin.id: tin.stock.left_ml for tin in station.desk.tins()}
+    mix = station.current().mix
+    for part in mix.parts:
+        if before[part.tin_id] is not None:
+            gone = mix.mixed_ml * part.parts / mix.total
+            assert after[part.tin_id] == pytest.approx(max(before[part.tin_id] - gone, 0))
     jars.document.undo_stack.undo()
+    assert {tin.id: tin.stock.left_ml for tin in station.desk.tins()} == before
     jars.document.undo_stack.undo()
     settled(qtbot, jars)
     assert station.header_state().note == "3 of 5 mixed"
@@ -108,8 +116,9 @@ def test_a_read_jar_says_what_to_add_and_teaches(qtbot, jars):
     station.choose(station._states[2].mix.id)
     settled(qtbot, jars)
     before = station.current().shown.uncertainty_de00
-    assert jars.foot.shown.actions[-1].text == "Read the jar"
-    jars.foot.press_primary()
+    # The jar is half full: the rest can be mixed, or what is there be read.
+    assert [a.text for a in jars.foot.shown.actions[-2:]] == ["Read the jar", "It is mixed"]
+    jars.foot.shown.actions[-2].run()
     station._trial._pressed()
     assert "check what was read" in jars.foot.shown.text
     target = station.current().mix.target
@@ -213,7 +222,11 @@ def test_paints_are_added_read_doubted_and_removed(qtbot, jars):
     assert "Left, ml must be a number" in jars.foot.shown.text
     page._remove()
     assert len(station.desk.tins()) == count
-    assert not page.escape() or not page.escape()
+    page._said = ""
+    assert not page.escape()
+    page._say("a sentence")
+    assert page.escape()
+    assert page.foot_state().text.endswith("on the shelf.")
     station._close_paints()
 
 

@@ -44,18 +44,36 @@ class JarDesk(QObject):
         self._found: OrderedDict[Any, tuple[Recipe, ...]] = OrderedDict()
         self._shown: OrderedDict[Any, Shown | None] = OrderedDict()
         self._looking: set[Any] = set()
+        # Counts the fits: what was found on an earlier one says nothing of the present shelf.
+        self._fits = 0
+        self._tins: list[Tin] | None = None
+        self._key: tuple | None = None
+        self._mixes: dict[str, list[Mix]] = {}
+        document.opened.connect(self._forget)
+        document.changed.connect(self._forget)
+
+    def _forget(self) -> None:
+        """Records changed: read them again when they are asked for."""
+        self._tins = self._key = None
+        self._mixes = {}
 
     # ---- what there is
 
     def tins(self) -> list[Tin]:
         """Return everything on the shelf."""
         workspace = self.document.workspace
-        return [] if workspace is None else workspace.tins()
+        if self._tins is None and workspace is not None:
+            self._tins = workspace.tins()
+        return self._tins or []
 
     def mixes(self) -> list[Mix]:
         """Return the jars of the open finish."""
         workspace, finish = self.document.workspace, self.document.finish
-        return [] if workspace is None or finish is None else workspace.mixes(finish.id)
+        if workspace is None or finish is None:
+            return []
+        if finish.id not in self._mixes:
+            self._mixes[finish.id] = workspace.mixes(finish.id)
+        return self._mixes[finish.id]
 
     def jars(self) -> list[tuple[Layer | None, Mix]]:
         """Return one jar for each layer of the target, ground first, then those of their own.
@@ -82,9 +100,11 @@ class JarDesk(QObject):
 
     def shelf_key(self) -> tuple:
         """Return what the fit depends on."""
-        return tuple(
-            (t.id, t.name, t.opacity, t.swatches, t.stock.kind) for t in self.tins() if t.owned
-        )
+        if self._key is None:
+            self._key = tuple(
+                (t.id, t.name, t.opacity, t.swatches, t.stock.kind) for t in self.tins() if t.owned
+            )
+        return self._key
 
     def work(self) -> ShelfWork | None:
         """Return the fitted shelf as it is now, or None until `ready`."""
@@ -98,8 +118,7 @@ class JarDesk(QObject):
             def returned(made: ShelfWork | None) -> None:
                 self._work = (key, made)
                 self._fitting = None
-                self._found.clear()
-                self._shown.clear()
+                self._fits += 1
                 self.ready.emit()
 
             def failed(error: Exception) -> None:
@@ -144,6 +163,7 @@ class JarDesk(QObject):
         work = self.work()
         if work is None:
             return None
+        key = (self._fits, key)
         if key in self._found:
             return self._found[key]
         if key in self._looking:
@@ -170,7 +190,8 @@ class JarDesk(QObject):
         if work is None or not mix.parts:
             return None
         taught = tuple(r for one in self.mixes() for r in one.readings)
-        key = (mix.parts, mix.carrier, mix.water, mix.coats, mix.target, below, taught)
+        made_of = (mix.parts, mix.carrier, mix.water, mix.coats)
+        key = (self._fits, made_of, mix.target, below, taught)
         if key not in self._shown:
             trials = jar_work.trials_of(work, self.mixes())
             self._keep(self._shown, key, jar_work.shown(work, mix, below, trials))
@@ -215,10 +236,19 @@ class JarDesk(QObject):
                 batches.append(amounts(parts, left * share, held))
         return [(amount.name, amount.missing_ml) for amount in shopping(tuple(batches), held)]
 
-    def corrections(self, mix: Mix) -> tuple[Correction, ...]:
-        """Return what to add to a jar after its last reading."""
-        work = self.work()
-        return () if work is None else jar_work.correct(work, mix)
+    def stop_fitting(self) -> None:
+        """Leave the shelf as it is until it changes again."""
+        if self._fitting is not None:
+            self.document.runner.stop("shelf")
+            self._work, self._fitting = (self._fitting, None), None
+            self.ready.emit()
+
+    def corrections(self, mix: Mix) -> tuple[Correction, ...] | None:
+        """Return what to add to a jar after its last reading; None until `ready`."""
+        return self._looked_up(
+            ("add", mix.parts, mix.target, mix.readings),
+            lambda work: jar_work.correct(work, mix),
+        )
 
     @staticmethod
     def _keep(kept: OrderedDict, key: Any, value: Any) -> None:
@@ -264,6 +294,26 @@ class JarDesk(QObject):
         """Put a recipe into a jar."""
         if self.work() is not None:
             self.put_mix(self.filled(mix, recipe), tr("undo.take_mix", name=mix.name))
+
+    def mixed(self, mix: Mix, ml: float) -> None:
+        """Note that so much more of a jar was mixed, and take it out of the tins' stock."""
+        from jartide.store.jar_records import Mix as Kept
+        from jartide.store.workspace import now
+
+        before = next((old for old in self.mixes() if old.id == mix.id), None)
+        fresh = replace(
+            mix, mixed_ml=mix.mixed_ml + ml, left_ml=(mix.left_ml or 0.0) + ml, mixed_at=now()
+        )
+        if before is None:
+            fresh = replace(fresh, id=Kept(finish_id=mix.finish_id).id)
+            before = replace(fresh, deleted_at=now())
+        taken = {part.tin_id: ml * part.parts / mix.total for part in mix.parts}
+        used = [t for t in self.tins() if t.id in taken and t.stock.left_ml is not None]
+        left = [
+            replace(t, stock=replace(t.stock, left_ml=max((t.stock.left_ml or 0) - taken[t.id], 0)))
+            for t in used
+        ]
+        self.document.change(tr("undo.mixed", name=mix.name), [before, *used], [fresh, *left])
 
     def read_jar(self, mix: Mix, lab: Lab, parts: tuple[JarPart, ...]) -> None:
         """Keep what a mixed jar read, and what had really gone into it."""

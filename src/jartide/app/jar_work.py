@@ -185,6 +185,8 @@ def correct(work: ShelfWork, mix: Mix) -> tuple[Correction, ...]:
     if not mix.readings or mix.target is None:
         return ()
     last = mix.readings[-1]
+    if {part.tin_id for part in last.parts} != {part.tin_id for part in mix.parts}:
+        return ()  # another mix stood in the jar then
     used = []
     for part in last.parts:
         number = work.number_of(part.tin_id)

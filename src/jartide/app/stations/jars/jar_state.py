@@ -44,6 +44,11 @@ class JarState:
     usual: tuple[float, float, float]
     needed: Needed
 
+    @property
+    def left_ml(self) -> float:
+        """What is still to be stirred."""
+        return max(self.needed.total_ml - self.mix.mixed_ml, 0.0)
+
 
 def jar_states(document: Document, desk: JarDesk) -> list[JarState]:
     """Return all jars of the open finish."""

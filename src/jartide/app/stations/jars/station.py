@@ -372,14 +372,14 @@ class JarsStation(Station):
         self._pass.hide()
 
     def _show_trial(self, state: JarState) -> None:
-        from jartide.app.stations.jars.trial_words import batches_words
+        from jartide.app.stations.jars.trial_words import batches_words, correction_words
 
         result = expect = ""
         if state.mix.readings and state.mix.target is not None:
             found = self.desk.corrections(state.mix)
-            if found:
-                from jartide.app.stations.jars.trial_words import correction_words
-
+            if found is None:
+                result = tr("jars.looking")
+            elif found:
                 result, expect = correction_words(found[0], state, self.desk)
         self._trial.show_jar(
             state.mix.name,
@@ -409,7 +409,8 @@ class JarsStation(Station):
             layer = state.mix.layer
             self._candidate = -1
             self._ways_chosen.pop(self._chosen, None)
-            self.desk.take(replace(state.mix, mixed_ml=0.0, left_ml=None, readings=()), tried)
+            # What the old mix read stays: it goes on teaching what its paints do.
+            self.desk.take(replace(state.mix, mixed_ml=0.0, left_ml=None), tried)
             if layer:
                 self._chosen = next(
                     (s.mix.id for s in self._states if s.mix.layer == layer), self._chosen
@@ -417,16 +418,9 @@ class JarsStation(Station):
             self.refresh()
 
     def _mixed(self) -> None:
-        from jartide.store.workspace import now
-
         state = self.current()
-        if state is None or not state.mix.parts:
-            return
-        total = state.needed.total_ml
-        self.desk.put_mix(
-            replace(state.mix, mixed_ml=total, left_ml=total, mixed_at=now()),
-            tr("undo.mixed", name=state.mix.name),
-        )
+        if state is not None and state.mix.parts and state.left_ml >= 1:
+            self.desk.mixed(state.mix, state.left_ml)
 
     def _fill_passes(self, state: JarState) -> None:
         """Offer the passes the mix serves, one more, and to drop the one that is shown."""
@@ -590,7 +584,12 @@ class JarsStation(Station):
                              actions=(my_paints, starter))  # fmt: skip
         if self.desk.is_fitting():
             return FootState(
-                text=tr("jars.fitting"), progress=self._progress or 0.02, actions=(my_paints,)
+                text=tr("jars.fitting"),
+                progress=self._progress or 0.02,
+                actions=(
+                    my_paints,
+                    Action(text=tr("foot.stop"), run=self.desk.stop_fitting, primary=True),
+                ),
             )
         state, found = self.current(), self.candidates()
         done = sum(1 for s in self._states if s.mix.mixed_ml > 0)
@@ -606,10 +605,17 @@ class JarsStation(Station):
         if state is not None and self._tried(state, found) is not None:
             actions.append(Action(text=tr("jars.take"), run=self._take, primary=True))
             note = tr("jars.take_note")
-        elif state is not None and state.mix.parts and not state.mix.mixed_ml:
+        elif (
+            state is not None
+            and state.mix.parts
+            and state.left_ml >= 1
+            and not (self._trial_sheet.isVisible())
+        ):
+            if state.mix.mixed_ml:
+                actions.append(Action(text=tr("jars.read_jar"), run=self._open_trial))
             actions.append(Action(text=tr("jars.is_mixed"), run=self._mixed, primary=True))
             note = tr("jars.is_mixed_note", name=state.mix.name,
-                      ml=ml_words(state.needed.total_ml))  # fmt: skip
+                      ml=ml_words(state.left_ml))  # fmt: skip
         elif state is not None and state.mix.parts and not self._trial_sheet.isVisible():
             actions.append(Action(text=tr("jars.read_jar"), run=self._open_trial, primary=True))
             note = tr("jars.read_jar_note")

@@ -42,11 +42,13 @@ def correction_words(correction: Correction, state: JarState, desk: JarDesk) -> 
 
 def batches_words(mix: Mix) -> str:
     """Say how the last batch of a jar stands to the first, when there were two."""
-    if len(mix.readings) < 2:
+    own = {part.tin_id for part in mix.parts}
+    batches = [r.lab for r in mix.readings if {part.tin_id for part in r.parts} == own]
+    if len(batches) < 2:
         return ""
     from jartide.colour.difference import delta_e_2000
 
-    first, last = mix.readings[0].lab, mix.readings[-1].lab
+    first, last = batches[0], batches[-1]
     apart = float(delta_e_2000(first, last))
     words = tr("trial.batches", words=close_words(apart, first, last).lower())
     return words if apart <= _BOXED else f"{words} {tr('trial.box')}"
