@@ -35,10 +35,8 @@ from jartide.app.theme import palette, style_sheet
 from jartide.app.widgets.foot import Foot
 from jartide.app.widgets.header import Header
 from jartide.app.widgets.painted import choose_theme, current_theme
-from jartide.photo.kinds import PHOTO_SUFFIXES
+from jartide.app.words import PHOTO_FILES
 from jartide.wording import tr
-
-_PHOTO_FILES = " ".join(sorted(f"*{suffix}" for suffix in PHOTO_SUFFIXES))
 
 
 class MainWindow(QMainWindow):
@@ -205,7 +203,7 @@ class MainWindow(QMainWindow):
     def ask_for_photos(self, board: bool) -> None:
         """Ask for photo files; `board` when they are of a new board."""
         files, _ = QFileDialog.getOpenFileNames(
-            self, tr("dialog.add_photos"), "", f"{tr('dialog.photos')} ({_PHOTO_FILES})"
+            self, tr("dialog.add_photos"), "", f"{tr('dialog.photos')} ({PHOTO_FILES})"
         )
         for file in files:
             self.add_file(Path(file), board=board)

@@ -4,11 +4,15 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from jartide.photo.kinds import PHOTO_SUFFIXES
 from jartide.wording import tr
 
 if TYPE_CHECKING:
     from jartide.reading.pattern import Pattern
     from jartide.reading.result import Layer, Reading
+
+# Photos that can be opened, as file dialogs take them.
+PHOTO_FILES = " ".join(sorted(f"*{suffix}" for suffix in PHOTO_SUFFIXES))
 
 
 def mm_words(value: float) -> str:

@@ -52,7 +52,6 @@ ML: dict[UnitSystem, dict[Measure, float]] = {
         Measure.GALLON: 4546.09,
     },
 }
-SQUARE_FEET = 0.09290304
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

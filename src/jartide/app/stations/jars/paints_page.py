@@ -18,6 +18,7 @@ from jartide.app.stations.jars.tin_panel import TinPanel
 from jartide.app.stations.jars.words import close_words, count_words, ml_words, parts_words
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.painted import Painted
+from jartide.app.words import PHOTO_FILES
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -179,9 +180,7 @@ class PaintsPage(Painted):
         self._panel.show_lab(read_dab(tin.masstone or (55.0, 0.0, 0.0), 0.2, seed))
 
     def _ask_photo(self) -> None:
-        from jartide.app.window import _PHOTO_FILES
-
-        name, _ = QFileDialog.getOpenFileName(self, tr("tin.photo"), "", _PHOTO_FILES)
+        name, _ = QFileDialog.getOpenFileName(self, tr("tin.photo"), "", PHOTO_FILES)
         if name:
             self.read_photo(Path(name))
 
@@ -197,9 +196,7 @@ class PaintsPage(Painted):
         self._desk.document.in_background("swatch", work, self._panel.show_lab)
 
     def _ask_ladder(self) -> None:
-        from jartide.app.window import _PHOTO_FILES
-
-        name, _ = QFileDialog.getOpenFileName(self, tr("tin.ladder_photo"), "", _PHOTO_FILES)
+        name, _ = QFileDialog.getOpenFileName(self, tr("tin.ladder_photo"), "", PHOTO_FILES)
         if name:
             self.read_ladder(Path(name))
 
