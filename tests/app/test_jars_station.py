@@ -386,3 +386,19 @@ def test_a_mix_serves_several_passes(qtbot, jars):
     station._pass.setCurrentIndex(words.index("without pass 2"))
     station._pass_chosen()
     assert station.current().needed.laid_ml == pytest.approx(once)
+
+
+def test_the_reader_reads_the_swatch_that_was_painted(qtbot, jars):
+    station = jars.jars
+    station._open_paints()
+    page = station.paints
+    tin = next(t for t in station.desk.tins() if t.name == "Raw umber")
+    page.choose(tin.id)
+    with_white = next(s for s in tin.swatches if s.other == "Titanium white")
+    page._use_reader(("masstone", "", None, None, None, None))
+    assert float(page._panel._lab[0].text()) == pytest.approx(tin.masstone[0], abs=1)
+    page._use_reader(("mix", "Titanium white", 1.0, 4.0, None, None))
+    assert float(page._panel._lab[0].text()) == pytest.approx(with_white.lab[0], abs=1.5)
+    page._use_reader(("mix", "Titanium white", 0.0, 4.0, None, None))
+    assert "parts above 0" in jars.foot.shown.text
+    station._close_paints()

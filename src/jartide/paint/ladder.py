@@ -110,14 +110,19 @@ def lessons(shelf: Shelf, name: str) -> tuple[Lesson, ...]:
     Each is tried by the posterior it would leave, with the colours it is predicted to have:
     how sharp the answer gets depends on what is painted, hardly on what it reads.
     """
-    fitted = fit_shelf(shelf)
+    # The paint with those it is and would be mixed with: all others hardly matter to it.
     paint = shelf.number_of(name)
+    mixed = {swatch.other.casefold() for swatch in shelf.paints[paint].swatches}
+    near = {paint, _lightest(shelf), _darkest(shelf), (paint + 1) % len(shelf.paints)}
+    near |= {n for n, own in enumerate(shelf.paints) if own.name.casefold() in mixed}
+    shelf = shelf.only(sorted(near))
+    fitted, paint = fit_shelf(shelf), shelf.number_of(name)
     options = _options(shelf, paint)
     now = _worth(fitted, paint, shelf)
     found = []
     for swatches in options:
         there = shelf.paints[paint].swatches
-        expected = _expected(shelf, fitted, paint, swatches)
+        expected = expected_swatches(shelf, fitted, paint, swatches)
         changed = replace(shelf.paints[paint], swatches=(*there, *expected))
         taught = fit_shelf(replace(shelf, paints=_with(shelf.paints, paint, changed)))
         mix, glaze = _worth(taught, paint, shelf)
@@ -175,7 +180,7 @@ def _options(shelf: Shelf, paint: int) -> list[tuple[Swatch, ...]]:
     return [*singles, *pairs, glazes, *with_glaze]
 
 
-def _expected(
+def expected_swatches(
     shelf: Shelf, fitted: FittedShelf, paint: int, swatches: tuple[Swatch, ...]
 ) -> tuple[Swatch, ...]:
     """Return swatches with the colours they are predicted to have."""

@@ -169,15 +169,27 @@ class PaintsPage(Painted):
 
     # ---- doing
 
-    def _use_reader(self) -> None:
+    def _use_reader(self, painted: tuple) -> None:
+        """Lay the stand-in of a colour reader on a swatch as it is said to be painted."""
         from jartide.app.jar_reader import read_dab
 
-        tin = self.current()
+        tin, work = self.current(), self._desk.work()
         if tin is None:
             return
-        # The stand-in lies on a swatch of this tin; a tin never read gives a mid grey.
+        swatch = self._swatch_of(painted, (0.0, 0.0, 0.0))
+        # A tin never read gives a mid grey.
+        lab = tin.masstone or (55.0, 0.0, 0.0)
+        place = None if work is None else work.number_of(tin.id)
+        if swatch is not None and painted[0] != "masstone" and work is not None:
+            from jartide.paint.ladder import expected_swatches
+
+            if place is None:
+                self._say(tr("tin.no_colour"))
+                return
+            shelf = work.fitted.shelf
+            lab = expected_swatches(shelf, work.fitted, place, (swatch,))[0].lab
         seed = sum(map(ord, tin.id)) + len(tin.swatches)
-        self._panel.show_lab(read_dab(tin.masstone or (55.0, 0.0, 0.0), 0.2, seed))
+        self._panel.show_lab(read_dab(lab, 0.2, seed))
 
     def _ask_photo(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, tr("tin.photo"), "", PHOTO_FILES)
@@ -224,34 +236,41 @@ class PaintsPage(Painted):
 
         self._desk.document.in_background("ladder", work, keep)
 
-    def _add_swatch(self, painted: tuple, lab: tuple[float, float, float]) -> None:
+    def _swatch_of(self, painted: tuple, lab: Lab) -> Swatch | None:
+        """Return a swatch as the panel names it; None, and a sentence, when it can't be."""
         from jartide.paint.shelf import Card, Swatch, SwatchKind
 
-        tin = self.current()
-        if tin is None:
-            return
         kind, other, own, others, water, coats = painted
         if kind == "masstone":
-            fresh = Swatch(kind=SwatchKind.MASSTONE, lab=lab)
-            rest = tuple(s for s in tin.swatches if s.kind is not SwatchKind.MASSTONE)
+            return Swatch(kind=SwatchKind.MASSTONE, lab=lab)
+        own = 1.0 if own is None else own
+        others = (4.0 if kind == "mix" else 3.0) if others is None else others
+        if own <= 0 or others < 0 or (kind == "mix" and others <= 0):
+            self._say(tr("tin.wrong_parts"))
+            return None
+        return Swatch(
+            kind=SwatchKind(kind),
+            lab=lab,
+            other=other if kind == "mix" else "",
+            over=Card(other) if kind == "glaze" else None,
+            paint_parts=own,
+            other_parts=others,
+            water_parts=0.0 if water is None else max(water, 0.0),
+            coats=1 if coats is None else max(int(coats), 1),
+        )
+
+    def _add_swatch(self, painted: tuple, lab: Lab) -> None:
+        from jartide.paint.shelf import SwatchKind
+
+        tin, fresh = self.current(), self._swatch_of(painted, lab)
+        if tin is None or fresh is None:
+            return
+        rest = tin.swatches
+        if fresh.kind is SwatchKind.MASSTONE:
+            rest = tuple(s for s in rest if s.kind is not SwatchKind.MASSTONE)
             swatches = (fresh, *rest)
         else:
-            own = 1.0 if own is None else own
-            others = (4.0 if kind == "mix" else 3.0) if others is None else others
-            if own <= 0 or others < 0 or (kind == "mix" and others <= 0):
-                self._say(tr("tin.wrong_parts"))
-                return
-            fresh = Swatch(
-                kind=SwatchKind(kind),
-                lab=lab,
-                other=other if kind == "mix" else "",
-                over=Card(other) if kind == "glaze" else None,
-                paint_parts=own,
-                other_parts=others,
-                water_parts=0.0 if water is None else max(water, 0.0),
-                coats=1 if coats is None else max(int(coats), 1),
-            )
-            swatches = (*tin.swatches, fresh)
+            swatches = (*rest, fresh)
         self._said = ""
         self._desk.put_tin(replace(tin, swatches=swatches, approximate=False))
 

@@ -46,7 +46,7 @@ class TinPanel(ControlColumn):
     """Shows a tin and says what the painter changes."""
 
     changed = Signal(object)  # the Tin as it is to be
-    reader_wanted = Signal()
+    reader_wanted = Signal(object)  # what was painted, as `swatch_added` tells it
     photo_wanted = Signal()
     swatch_added = Signal(object, object)  # what was painted ("kind:…"), Lab
     swatch_doubted = Signal(int, bool)
@@ -79,7 +79,7 @@ class TinPanel(ControlColumn):
             tr("tin.own_parts"), tr("tin.other_parts"), tr("tin.water_parts"), tr("tin.coats")
         )
         self._lab = self.fields(tr("colour.L"), tr("colour.a"), tr("colour.b"), tr("tin.hex"))
-        self.button(tr("tin.reader"), self.reader_wanted.emit)
+        self.button(tr("tin.reader"), lambda: self.reader_wanted.emit(self._painted()))
         self.button(tr("tin.photo"), self.photo_wanted.emit)
         self.button(tr("tin.keep_swatch"), self._add_swatch)
         self.words(tr("tin.stock"), 16, 600)
@@ -208,9 +208,13 @@ class TinPanel(ControlColumn):
         if lab is None or not 0 <= lab[0] <= 105 or max(abs(v) for v in lab[1:]) > 200:
             self.refused.emit(tr("tin.wrong_colour"))
             return
+        self.swatch_added.emit(self._painted(), lab)
+
+    def _painted(self) -> tuple:
+        """Return how the new swatch is painted: kind, with or over what, parts and coats."""
         parts = [number(f.text()) for f in (self._own, self._others, self._water, self._coats)]
         kind, other = self._swatch.currentData()
-        self.swatch_added.emit((kind, other, *parts), lab)
+        return (kind, other, *parts)
 
 
 def _assumed_words(tin: Tin, key: str) -> str:
