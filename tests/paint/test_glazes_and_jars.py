@@ -46,6 +46,14 @@ def test_both_schools_of_water_and_all_limits_are_kept(fitted):
     assert all(g.water == 0 and g.total <= 8 and g.coats <= 2 and g.carrier >= 1 for g in dry)
     wet = find_glazes(fitted, (80.0, 1.0, 9.0), (65.0, 6.0, 22.0), replace(wishes, water=(1, 2)))
     assert all(g.water >= 1 and g.water <= g.total / 3 for g in wet)
+    kept = find_glazes(
+        fitted, (80.0, 1.0, 9.0), (65.0, 6.0, 22.0), replace(wishes, keep=frozenset({8}))
+    )
+    assert all(8 in {part.paint for part in glaze.parts} for glaze in kept)
+    with pytest.raises(PaintError, match="not among those allowed"):
+        find_glazes(
+            fitted, (80.0, 1.0, 9.0), (65.0, 6.0, 22.0), replace(wishes, keep=frozenset({1, 2, 3}))
+        )
     with pytest.raises(PaintError, match="so few parts"):
         find_glazes(fitted, (80.0, 1.0, 9.0), (65.0, 6.0, 22.0), replace(wishes, most_parts=1))
     with pytest.raises(PaintError, match="beeswax"):

@@ -7,7 +7,7 @@ outside it, and so is a carrier of its own colour.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import combinations_with_replacement
+from itertools import combinations
 
 import numpy as np
 
@@ -67,6 +67,7 @@ class GlazeWishes:
     Attributes
     ----------
     paints : only these; None for all
+    keep : each glaze holds all of these
     most_parts : of the whole wet glaze
     most_coats, most_paints : of one glaze
     least_carrier : parts; 0 lets a thin coat of the paint alone count as a glaze
@@ -76,6 +77,7 @@ class GlazeWishes:
     """
 
     paints: frozenset[int] | None = None
+    keep: frozenset[int] = frozenset()
     most_parts: int = 16
     most_coats: int = 3
     most_paints: int = 2
@@ -198,6 +200,8 @@ def find_glazes(
     allowed = set(range(shelf)) if wishes.paints is None else set(wishes.paints)
     if not allowed:
         raise PaintError("error.mix.no_paint")
+    if not wishes.keep <= allowed or len(wishes.keep) > wishes.most_paints:
+        raise PaintError("error.mix.keep")
     ground = smoothest_reflectance(np.array(base))[0]
     medium = carrier_number(fitted, wishes.carrier_name)
     goal = np.array(target, dtype=float)
@@ -207,9 +211,13 @@ def find_glazes(
 
     singles = np.array(sorted(allowed))[:, None]
     alone = tried(singles, _COARSE)
-    kept = [tried(_leading(alone, singles, 2 * wishes.top), _FINE)]
+    kept = []
+    if not wishes.keep:
+        kept.append(tried(_leading(alone, singles, 2 * wishes.top), _FINE))
+    elif len(wishes.keep) == 1:
+        kept.append(tried(np.array([sorted(wishes.keep)]), _FINE))
     if wishes.most_paints > 1 and len(allowed) > 1:
-        pairs = _pairs(fitted, alone, goal, sorted(allowed), ground, medium)
+        pairs = _pairs(fitted, alone, goal, sorted(allowed), ground, medium, wishes.keep)
         kept.append(tried(_leading(tried(pairs, _COARSE), pairs, 2 * wishes.top), _FINE))
     return _best(fitted, kept, ground, goal, medium, wishes)
 
@@ -276,6 +284,7 @@ def _pairs(
     allowed: list[int],
     ground: np.ndarray,
     medium: int,
+    keep: frozenset[int],
 ) -> np.ndarray:
     """Return the pairs, (C, 2), worth trying.
 
@@ -290,8 +299,8 @@ def _pairs(
     still = lab_of(films(bare[:1] * 1e-6, ground, carrier=8.0, medium=medium), fitted.parameters)
     towards = (moved - still) @ (goal - still[0])
     pulling = [allowed[n] for n in np.argsort(-towards, kind="stable")[:_PAIRED]]
-    chosen = sorted(set(leading) | set(pulling))
-    pairs = [pair for pair in combinations_with_replacement(chosen, 2) if pair[0] != pair[1]]
+    chosen = sorted({*leading, *pulling, *keep})
+    pairs = [pair for pair in combinations(chosen, 2) if keep <= set(pair)]
     return np.array(pairs, dtype=int).reshape(-1, 2)
 
 

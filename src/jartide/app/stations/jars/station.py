@@ -690,6 +690,7 @@ def _glaze_wishes(wishes: Wishes, way: str) -> GlazeWishes:
 
     return GlazeWishes(
         paints=wishes.paints,
+        keep=wishes.keep,
         most_parts=wishes.most_parts + 4,
         most_paints=min(wishes.most_paints, 2),
         least_carrier=1,
