@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
 from multiprocessing import get_context
@@ -14,13 +14,27 @@ from accuracy.layers import as_jpeg, one_thread, read_jpeg
 from accuracy.rows import Row
 from jartide.boards.compare import compare
 from jartide.boards.result import Comparison
+from jartide.photo.load import decode_photo
+from jartide.photo.prepare import prepare
+from jartide.photo.settings import KnownPatch, PhotoSettings
+from jartide.reading.read import read_picture
 from jartide.reading.result import Reading
-from jartide.studio.camera import Camera, Light, expose
+from jartide.studio.camera import (
+    COOL_LED,
+    DAYLIGHT,
+    WARM_LAMP,
+    Camera,
+    Light,
+    expose,
+    to_jpeg,
+)
 from jartide.studio.families import SURFACES, draw_family
 from jartide.studio.marble import Marble
+from jartide.studio.scene import CHIP_L, View, set_scene
+from jartide.studio.truth import Surface, SurfaceTruth
 
 SIZE_MM, MM_PER_PX = (240.0, 240.0), 0.25
-SEEDS = (31, 32)
+KINDS = ("one", "two", "far", "same", "tilted", "other", "cheap")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -94,35 +108,120 @@ def changes() -> tuple[Change, ...]:
     )
 
 
-def _read(family: str, seed: int, shot: int, patch: int = 0, **fields: Any) -> Reading:
-    """Draw, photograph in a light of its own, and read."""
-    surface = draw_family(family, SIZE_MM, MM_PER_PX, seed, patch=patch, **fields)
+# Two changes at once, by their numbers above: of different things, in one family.
+TWO = ((0, 4), (1, 2), (1, 3), (2, 3), (0, 3), (5, 6), (7, 8), (9, 10), (12, 13), (15, 16))
+CHANGED_SEEDS = (31, 32, 33)
+NONE_SEEDS = (31, 32)
+# Small pieces, each of its own kind, painted once more by the same parameters.
+CHEAP_MM, CHEAP_MM_PER_PX, CHEAP = (160.0, 160.0), 0.4, 400
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pair:
+    """A target and a board that were read, what is changed, and what is true of both.
+
+    `kind`: "one" or "two" changes on the same spot, "far": one on another spot; none: "same"
+    spot in other light, "tilted" as well, "other" spot, "cheap".
+    """
+
+    kind: str
+    number: int
+    seed: int
+    target: Reading
+    board: Reading
+    truth: SurfaceTruth
+    changed: SurfaceTruth
+
+    @property
+    def same_spot(self) -> bool:
+        return self.kind in ("one", "two", "same", "tilted")
+
+    def compared(self) -> Comparison:
+        """Return what the comparison makes of it."""
+        return compare(self.target, self.board, same_spot=self.same_spot)
+
+    def changes(self) -> tuple[Change, ...]:
+        """Return what was changed."""
+        if self.kind in ("one", "far"):
+            return (changes()[self.number],)
+        if self.kind == "two":
+            first, second = TWO[self.number]
+            return changes()[first], changes()[second]
+        return ()
+
+
+def _light(rng: np.random.Generator) -> Light:
+    return Light(falloff=float(rng.uniform(0, 0.05)), falloff_deg=float(rng.uniform(0, 360)))
+
+
+def _read(surface: Surface, seed: int, shot: int, tilted: bool = False) -> Reading:
+    """Photograph a surface in a light of its own, and read it."""
     rng = np.random.default_rng([seed, shot])
-    light = Light(falloff=float(rng.uniform(0, 0.05)), falloff_deg=float(rng.uniform(0, 360)))
+    light = _light(rng)
     camera = Camera(blur_px=float(rng.uniform(0.5, 0.9)), noise=float(rng.uniform(1.5, 3.5)))
-    code = expose(surface.rgb_linear, light, camera, rng)
-    return read_jpeg(as_jpeg(code, 90), family, MM_PER_PX)[0]
+    family = surface.truth.family
+    if not tilted:
+        code = expose(surface.rgb_linear, light, camera, rng)
+        return read_jpeg(as_jpeg(code, 90), family, surface.mm_per_px)[0]
+    lamp = (DAYLIGHT, WARM_LAMP, COOL_LED)[int(rng.integers(3))]
+    tilt, turn, roll = rng.uniform(-14, 14), rng.uniform(-14, 14), rng.uniform(-3, 3)
+    view = View(tilt_deg=float(tilt), turn_deg=float(turn), roll_deg=float(roll))
+    scene = set_scene(surface, view, seed + shot)
+    light = replace(light, tint=lamp.tint, exposure=lamp.exposure)
+    code = expose(scene.rgb_linear, light, camera, rng)
+    size = tuple(side * surface.mm_per_px for side in surface.rgb_linear.shape[1::-1])
+    settings = PhotoSettings(
+        corners=scene.corners,
+        size_mm=size,
+        neutrals=(KnownPatch(rect=scene.chip, lightness=CHIP_L),),
+    )
+    photo = decode_photo(to_jpeg(code, 92), "leaning.jpg")
+    return read_picture(prepare(photo, settings), family)[0]
 
 
-def _tell(task: tuple[str, int, int]) -> tuple[str, int, Comparison]:
-    """Compare one pair: kind "change" with a known change, "same" spot, "other" spot."""
+def read_pair(task: tuple[str, int, int]) -> Pair:
+    """Draw, photograph and read one pair."""
     kind, number, seed = task
-    if kind == "change":
-        change = changes()[number]
-        target = _read(change.family, seed, 0)
-        return kind, number, compare(target, _read(change.family, seed, 1, **change.fields))
-    family = list(SURFACES)[number]
-    target = _read(family, seed, 0)
-    return kind, number, compare(target, _read(family, seed, 1, patch=int(kind == "other")))
+    fields: dict[str, Any] = {}
+    size, scale, varied = SIZE_MM, MM_PER_PX, False
+    if kind in ("one", "two", "far"):
+        chosen = TWO[number] if kind == "two" else (number,)
+        family = changes()[chosen[0]].family
+        for change in chosen:
+            fields |= changes()[change].fields
+    else:
+        family = list(SURFACES)[number]
+    if kind == "cheap":
+        size, scale, varied = CHEAP_MM, CHEAP_MM_PER_PX, True
+    target = draw_family(family, size, scale, seed, varied=varied)
+    patch = int(kind in ("far", "other", "cheap"))
+    board = draw_family(family, size, scale, seed, varied=varied, patch=patch, **fields)
+    return Pair(
+        kind=kind,
+        number=number,
+        seed=seed,
+        target=_read(target, seed, 0),
+        board=_read(board, seed, 1, tilted=kind == "tilted"),
+        truth=target.truth,
+        changed=board.truth,
+    )
 
 
-def told_pairs(seeds: tuple[int, ...]) -> list[tuple[str, int, Comparison]]:
-    """Return all comparisons, two at a time."""
-    todo = [("change", n, seed) for n in range(len(changes())) for seed in seeds]
-    todo += [(kind, n, seed) for kind in ("same", "other") for n in range(12) for seed in seeds]
+def tasks(kinds: Collection[str]) -> list[tuple[str, int, int]]:
+    """Return what is to be read, of these kinds."""
+    n = len(SURFACES)
+    todo = [(kind, c, seed) for kind in ("one", "far") for c in range(len(changes())) for seed in CHANGED_SEEDS]
+    todo += [("two", c, seed) for c in range(len(TWO)) for seed in CHANGED_SEEDS]
+    todo += [(kind, f, seed) for kind in ("same", "tilted", "other") for f in range(n) for seed in NONE_SEEDS]
+    todo += [("cheap", number % n, 1000 + number) for number in range(CHEAP)]
+    return [task for task in todo if task[0] in kinds]
+
+
+def read_pairs(kinds: Collection[str] = KINDS) -> list[Pair]:
+    """Return all pairs, two read at a time."""
     context = get_context("spawn")
     with ProcessPoolExecutor(2, mp_context=context, initializer=one_thread) as pool:
-        return list(pool.map(_tell, todo))
+        return list(pool.map(read_pair, tasks(kinds), chunksize=4))
 
 
 def pair_rows(quick: bool) -> Iterator[Row]:

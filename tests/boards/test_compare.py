@@ -8,13 +8,15 @@ import numpy as np
 import pytest
 
 from jartide.boards.compare import compare
+from jartide.boards.eye import as_seen
 from jartide.boards.match import match_layers
 from jartide.boards.result import Amount, Verdict
-from jartide.boards.visibility import contrast_sensitivity, visible_share
+from jartide.boards.visibility import contrast_left, visible_share
 from jartide.colour.spaces import lab_to_linear, linear_to_lab
 from jartide.errors import ReadingError
 from jartide.reading.measured import Measured
 from jartide.studio.camera import COOL_LED, WARM_LAMP
+from jartide.wording import say
 from tests.conftest import read_surface
 
 
@@ -171,13 +173,39 @@ def test_fine_differences_vanish_with_distance(marble_reading, wide_reading):
     assert comparison.distance_at(8.0) < comparison.distance_at(0.3)
 
 
-def test_contrast_sensitivity_has_its_published_peak_and_fall():
-    assert contrast_sensitivity(1.0) == 1  # coarse patterns are seen whole
-    # Mannos & Sakrison 1974: near 0.98 at 8 cycles per degree, under a tenth at 40.
-    assert contrast_sensitivity(8.0) == pytest.approx(1, abs=0.02)
-    assert contrast_sensitivity(40.0) < 0.1
+def test_what_is_left_of_a_bar_is_what_the_filter_leaves_of_its_picture():
+    metres, mm = 2.0, 0.1
+    for width_mm in (1.0, 2.5, 8.0):
+        picture = np.full((9, 1200, 3), 0.2, np.float32)
+        half = round(width_mm / mm / 2)
+        picture[:, 600 - half : 600 + half] = 0.22
+        seen = as_seen(picture, mm, metres)
+        left = (seen[4, 600, 1] - seen[4, 0, 1]) / 0.02
+        # The widest Gaussian takes off what whole fields have in common, and is no part of it.
+        assert contrast_left(width_mm, metres) == pytest.approx(left * 0.918 / 1.026, abs=0.04)
     assert visible_share(None, 8) == 1
-    assert visible_share(0.2, 8) < 0.01 < visible_share(0.2, 0.3)
+    assert visible_share(0.2, 8) < 0.05 < visible_share(0.2, 0.3)
+
+
+def test_sheen_is_a_row_of_its_own_where_both_are_known(marble_reading):
+    unknown = compare(marble_reading, marble_reading)
+    assert "sheen" not in {d.quantity for d in unknown.differences}
+    satin, matt = (replace(marble_reading, sheen=word) for word in ("satin", "matt"))
+    told = {d.quantity: d for d in compare(satin, matt).differences}["sheen"]
+    assert told.significant and told.delta == -2 and told.jnd < 0
+    assert (told.target, told.board) == ("satin", "matt")
+    assert told.advice is not None and "satin" in say(told.advice)
+    assert not {d.quantity: d for d in compare(satin, satin).differences}["sheen"].significant
+
+
+def test_on_one_spot_only_the_measurement_counts_as_chance(marble_reading, wide_reading):
+    apart = {d.quantity: d for d in compare(marble_reading, wide_reading).differences}
+    same = compare(marble_reading, wide_reading, same_spot=True)
+    for told in same.differences:
+        assert told.noise_jnd <= apart[told.quantity].noise_jnd + 1e-9
+    density = {d.quantity: d for d in same.differences}["lines.length_mm_per_cm2"]
+    assert density.noise_jnd < 0.7 * apart[density.quantity].noise_jnd
+    assert density.least_jnd < apart[density.quantity].least_jnd
 
 
 def test_readings_of_two_algorithms_are_not_compared(marble_reading):

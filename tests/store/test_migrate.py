@@ -11,7 +11,7 @@ import pytest
 
 from jartide.errors import WorkspaceError
 from jartide.store import tables
-from jartide.store.records import Board, BoardCheck, Finish, Job, Photo
+from jartide.store.records import Board, BoardCheck, Finish, Job, Photo, Stage
 from jartide.store.workspace import Workspace, now
 
 NEUTRAL = {"rect": {"x": 10.0, "y": 20.0, "w": 30.0, "h": 40.0}, "lightness": 60.0}
@@ -42,6 +42,9 @@ def old_folder(tmp_path):
         connection.execute("ALTER TABLE photos DROP COLUMN zones")
         connection.execute("DROP TABLE tins")
         connection.execute("DROP TABLE mixes")
+        connection.execute("DROP TABLE entries")
+        for name in ("finishes", "boards", "photos"):
+            connection.execute(f"ALTER TABLE {name} DROP COLUMN body")
         connection.execute("UPDATE photos SET settings = ?", (json.dumps(settings),))
         connection.execute("PRAGMA user_version = 1")
         connection.commit()
@@ -62,7 +65,8 @@ def test_an_old_workspace_opens_with_all_it_held(old_folder):
     assert photo.settings.mm_per_px == 0.2
     (board,) = workspace.boards(finish_id)
     assert board.checks == ()
-    assert photo.zones == ()
+    assert photo.zones == () and photo.faults == () and photo.stage == Stage()
+    assert workspace.entries([board.id]) == []
     workspace.close()
     assert version_of(folder) == tables.SCHEMA_VERSION
     assert (folder / "workspace.version-1.sqlite").exists()  # the old file is kept beside

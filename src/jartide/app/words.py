@@ -61,6 +61,8 @@ def size_words(pattern: Pattern) -> str:
 
 def quantity_words(quantity: str, value: object) -> str:
     """Return a compared value with its unit."""
+    if isinstance(value, str):
+        return value
     if not isinstance(value, int | float):
         return ""
     if quantity.endswith("coverage") or quantity == "directionality":

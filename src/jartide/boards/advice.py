@@ -29,6 +29,9 @@ def advice_for(difference: Difference, target: Reading) -> Message | None:
     if quantity.endswith("direction_deg"):
         assert isinstance(difference.target, float)
         return Message("advice.direction", degrees=round(difference.target) % 180)
+    if quantity == "sheen":
+        assert isinstance(difference.target, str)
+        return Message("advice.sheen", sheen=difference.target)
     wants_less = (difference.delta or 0) > 0
     ending = "less" if wants_less else "more"
     return Message(f"advice.{quantity}.{ending}", count=None, **_amounts(difference))

@@ -18,8 +18,9 @@ _PUBLISHED = np.array([[0.279, 0.720, -0.107], [-0.449, 0.290, -0.077], [0.086, 
 _WHITE = _PUBLISHED @ WHITE_D65
 _TO_OPPONENT = _PUBLISHED - np.outer(np.array([0, *_WHITE[1:]]) / _WHITE[0], _PUBLISHED[0])
 # Weight and spread, degrees, of each plane's Gaussians; of exp(-(r / spread)^2).
+LUMINANCE_KERNEL = ((0.921, 0.0283), (0.105, 0.133), (-0.108, 4.336))
 _KERNELS = (
-    ((0.921, 0.0283), (0.105, 0.133), (-0.108, 4.336)),
+    LUMINANCE_KERNEL,
     ((0.531, 0.0392), (0.330, 0.494)),
     ((0.488, 0.0536), (0.371, 0.386)),
 )

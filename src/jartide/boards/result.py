@@ -26,7 +26,7 @@ class Amount(StrEnum):
     MUCH = "much"
 
 
-Value = float | Lab | None
+Value = float | str | Lab | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,6 +41,8 @@ class Difference:
     interval : 90 % interval of `ratio`, or of `delta` where there is no ratio
     jnd : signed, just visible differences at the viewing distance
     noise_jnd : the part of it that chance explains, one standard deviation
+    least_jnd : the least difference, just visible differences up close, that would be found
+        nine times in ten
     rank : 1 is what an eye notices first
     """
 
@@ -53,6 +55,7 @@ class Difference:
     interval: tuple[float, float] | None
     jnd: float
     noise_jnd: float
+    least_jnd: float
     significant: bool
     rank: int
     amount: Amount

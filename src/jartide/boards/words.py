@@ -72,6 +72,11 @@ def difference_words(
             degrees=round(abs(raw.delta)),
             side=Message(f"word.{side}"),
         )
+    if quantity == "sheen":
+        assert raw.delta is not None
+        how = Message(f"adjective.{'shiny' if raw.delta > 0 else 'dull'}")
+        short = Message(f"amount.{amount}", how=how)
+        return short, Message("difference.plain", name=raw.name, how=short)
     if quantity.endswith(".coverage"):
         return _coverage_words(quantity, raw, amount)
     more, less = _ADJECTIVES.get(quantity) or (BY_PATH[quantity].more, BY_PATH[quantity].less)

@@ -137,6 +137,8 @@ def _warnings(reading: Reading) -> list[tuple[str, Message]]:
 def _plain(value: object) -> object:
     if isinstance(value, tuple):
         return [rounded(v) for v in value]
+    if isinstance(value, str):
+        return value
     return rounded(value) if isinstance(value, int | float) else None
 
 

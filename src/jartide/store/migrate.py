@@ -75,8 +75,16 @@ def _from_3(operations: Operations, connection: sa.Connection) -> None:
         table.create(connection)
 
 
+def _from_4(operations: Operations, connection: sa.Connection) -> None:
+    """Boards get a log; finishes, boards and photos room for more particulars."""
+    tables.entries.create(connection)
+    for name in ("finishes", "boards", "photos"):
+        operations.add_column(name, sa.Column("body", sa.JSON, nullable=False, server_default="{}"))
+
+
 _STEPS: dict[int, Callable[[Operations, sa.Connection], None]] = {
     1: _from_1,
     2: _from_2,
     3: _from_3,
+    4: _from_4,
 }

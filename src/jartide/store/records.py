@@ -11,7 +11,9 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from jartide.boards.compare import TOLERANCE
-from jartide.photo.settings import PhotoSettings
+from jartide.boards.log import Logged, State
+from jartide.colour.words import Lab
+from jartide.photo.settings import PhotoSettings, Shape
 from jartide.reading.decisions import LayerChoices
 from jartide.reading.zones import Zone
 from jartide.store.jar_records import Mix, Tin
@@ -29,6 +31,15 @@ class PhotoUse(StrEnum):
     BOARD = "board"
     SURROUNDINGS = "surroundings"
     MOOD = "mood"
+    WATCHED = "watched"
+    PRACTICE = "practice"
+
+
+class BoardKind(StrEnum):
+    """A test board, or a piece of the finished work."""
+
+    BOARD = "board"
+    PANEL = "panel"
 
 
 class BoardCheck(StrEnum):
@@ -54,10 +65,32 @@ class Job:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Approval:
+    """A board signed off, by whom and when."""
+
+    board_id: str
+    who: str
+    at: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RoomColour:
+    """A colour of the room that the finish will stand beside."""
+
+    name: str
+    lab: Lab
+    photo_id: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Finish:
     """One finish of a job; `tolerance` and `viewing_m` are the painter's for judging boards.
 
-    `layers` is what the painter has decided of the target's layers; None as read.
+    Attributes
+    ----------
+    layers : what the painter has decided of the target's layers; None as read
+    approval : the board that was signed off; it is the target of the wall
+    room : colours picked from the room's photo
     """
 
     id: str = field(default_factory=new_id)
@@ -68,6 +101,8 @@ class Finish:
     viewing_m: float = 2.0
     tolerance: float = TOLERANCE
     layers: LayerChoices | None = None
+    approval: Approval | None = None
+    room: tuple[RoomColour, ...] = ()
     position: int = 0
     deleted_at: str | None = None
 
@@ -87,22 +122,78 @@ class Surface:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Board:
-    """A test board, numbered within its finish; `checks` are what the painter has ticked."""
+    """A test board, or a panel of the wall, numbered within its finish.
+
+    Attributes
+    ----------
+    checks : what the painter has ticked
+    section, who, jar : of a panel: where it is, who painted it, out of which jar
+    without : of a board or a field of it: the pass that was left out, by its name
+    """
 
     id: str = field(default_factory=new_id)
     finish_id: str
     number: int
+    kind: BoardKind = BoardKind.BOARD
     remark: str = ""
     checks: tuple[BoardCheck, ...] = ()
+    section: str = ""
+    who: str = ""
+    jar: str = ""
+    without: str = ""
     made_at: str
     deleted_at: str | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Entry:
+    """One entry of a board's log; `corrects` is the id of the one it stands for."""
+
+    id: str = field(default_factory=new_id)
+    board_id: str
+    at: str
+    corrects: str = ""
+    logged: Logged
+    deleted_at: str | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stage:
+    """When in the work a photo was taken.
+
+    Attributes
+    ----------
+    after : id of the log's entry of the pass it was taken after; "" of the finished board
+    state : wet, dry or sealed; None when nobody said
+    series : name of the timed series it belongs to; "" of none
+    minutes : since the series began
+    person : who painted the strokes of a practice sheet
+    """
+
+    after: str = ""
+    state: State | None = None
+    series: str = ""
+    minutes: float = 0.0
+    person: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Fault:
+    """A fault of the work that the painter has named, where it lies on the photo."""
+
+    kind: str
+    shape: Shape
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Photo:
     """A photo in a finish. The file itself lies untouched under `sha256`.
 
-    `zones` are the parts of the piece that are read by themselves.
+    Attributes
+    ----------
+    zones : the parts of the piece that are read by themselves
+    stage : when it was taken
+    faults : what of the work has gone wrong; left out of the reading
     """
 
     id: str = field(default_factory=new_id)
@@ -116,6 +207,8 @@ class Photo:
     position: int = 0
     settings: PhotoSettings = field(default_factory=PhotoSettings)
     zones: tuple[Zone, ...] = ()
+    stage: Stage = field(default_factory=Stage)
+    faults: tuple[Fault, ...] = ()
     deleted_at: str | None = None
 
 
@@ -130,4 +223,4 @@ class ReadingKey:
     seed: int = 0
 
 
-Record = Job | Finish | Surface | Board | Photo | Tin | Mix
+Record = Job | Finish | Surface | Board | Photo | Tin | Mix | Entry

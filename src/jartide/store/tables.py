@@ -1,10 +1,10 @@
-"""The tables of the workspace's database, schema version 4."""
+"""The tables of the workspace's database, schema version 5."""
 
 from __future__ import annotations
 
 from sqlalchemy import JSON, Column, Float, Integer, MetaData, String, Table, UniqueConstraint
 
-SCHEMA_VERSION = 4
+SCHEMA_VERSION = 5
 # "JTde" as a number: tells our files from any other SQLite database.
 APPLICATION_ID = 0x4A546465
 
@@ -37,6 +37,7 @@ finishes = Table(
     Column("viewing_m", Float, nullable=False),
     Column("tolerance", Float, nullable=False),
     Column("layers", JSON(none_as_null=True)),
+    Column("body", JSON, nullable=False, server_default="{}"),
     Column("position", Integer, nullable=False),
     Column("deleted_at", String),
 )
@@ -59,7 +60,17 @@ boards = Table(
     Column("number", Integer, nullable=False),
     Column("remark", String, nullable=False),
     Column("checks", JSON, nullable=False, server_default="[]"),
+    Column("body", JSON, nullable=False, server_default="{}"),
     Column("made_at", String, nullable=False),
+    Column("deleted_at", String),
+)
+entries = Table(
+    "entries",
+    metadata,
+    Column("id", String, primary_key=True),
+    _id("board_id"),
+    Column("at", String, nullable=False),
+    Column("body", JSON, nullable=False),
     Column("deleted_at", String),
 )
 photos = Table(
@@ -76,6 +87,7 @@ photos = Table(
     Column("position", Integer, nullable=False),
     Column("settings", JSON, nullable=False),
     Column("zones", JSON, nullable=False, server_default="[]"),
+    Column("body", JSON, nullable=False, server_default="{}"),
     Column("deleted_at", String),
 )
 readings = Table(

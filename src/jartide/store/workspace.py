@@ -10,31 +10,28 @@ import contextlib
 import fcntl
 import os
 import sqlite3
-from collections.abc import Iterator
-from dataclasses import asdict, fields
+from collections.abc import Collection, Iterator
+from dataclasses import asdict
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import IO, Any, TypeVar
 
-from sqlalchemy import Engine, Table, create_engine, event, select
+from sqlalchemy import Engine, Table, create_engine, event, literal_column, select
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.exc import DBAPIError
 
 from jartide.errors import WorkspaceError
-from jartide.photo.settings import PhotoSettings
 from jartide.reading.decisions import LayerChoices
 from jartide.reading.result import ALGORITHM, Reading
-from jartide.reading.zones import Zone
 from jartide.store import tables
 from jartide.store.files import PhotoFiles
 from jartide.store.jar_records import Mix, Tin
 from jartide.store.records import (
     Board,
-    BoardCheck,
+    Entry,
     Finish,
     Job,
     Photo,
-    PhotoUse,
     ReadingKey,
     Record,
     Surface,
@@ -54,8 +51,9 @@ _TABLES: dict[type, Table] = {
     Photo: tables.photos,
     Tin: tables.tins,
     Mix: tables.mixes,
+    Entry: tables.entries,
 }
-_R = TypeVar("_R", Job, Finish, Surface, Board, Photo, Tin, Mix)
+_R = TypeVar("_R", Job, Finish, Surface, Board, Photo, Tin, Mix, Entry)
 
 
 def now() -> str:
@@ -204,6 +202,11 @@ class Workspace:
         c = tables.mixes.c
         return self._all(Mix, (c.finish_id == finish_id) & c.deleted_at.is_(None))
 
+    def entries(self, board_ids: Collection[str]) -> list[Entry]:
+        """Return the logs of boards, oldest entry first, those corrected since among them."""
+        c = tables.entries.c
+        return self._all(Entry, c.board_id.in_(board_ids) & c.deleted_at.is_(None))
+
     def reading_key(
         self, photo: Photo, family: str, seed: int = 0, choices: LayerChoices | None = None
     ) -> ReadingKey:
@@ -251,47 +254,26 @@ class Workspace:
 
     def _all(self, kind: type[_R], condition: Any) -> list[_R]:
         table = _TABLES[kind]
-        order = table.c.number if "number" in table.c else table.c.get("position", table.c.id)
+        order = next(
+            table.c[name] for name in ("number", "position", "at", "id") if name in table.c
+        )
         with self._engine.connect() as connection:
-            rows = connection.execute(select(table).where(condition).order_by(order, table.c.id))
+            rows = connection.execute(
+                select(table).where(condition).order_by(order, literal_column("rowid"))
+            )
             return [_record_of(kind, dict(row)) for row in rows.mappings()]
 
 
 def _row_of(record: Record) -> dict[str, Any]:
-    if isinstance(record, Tin | Mix):
-        return _row_with_body(record)
-    row = {f.name: getattr(record, f.name) for f in fields(record)}
-    if isinstance(record, Photo):
-        row["settings"] = converter().unstructure(record.settings)
-        row["zones"] = converter().unstructure(record.zones)
-        row["use"] = record.use.value
-    if isinstance(record, Finish) and record.layers is not None:
-        row["layers"] = converter().unstructure(record.layers)
-    if isinstance(record, Board):
-        row["checks"] = [check.value for check in record.checks]
-    return row
-
-
-def _row_with_body(record: Tin | Mix) -> dict[str, Any]:
-    """Return a row whose particulars are one JSON column: nothing is ever searched by them."""
+    """Return a row; particulars that are never searched by share one JSON column."""
     plain = converter().unstructure(record)
     columns = {c.name for c in _TABLES[type(record)].columns} - {"body"}
     row = {name: plain.pop(name) for name in columns}
-    return {**row, "body": plain}
+    return {**row, "body": plain} if plain else row
 
 
 def _record_of(kind: type[_R], row: dict[str, Any]) -> _R:
-    if kind is Tin or kind is Mix:
-        return converter().structure({**row.pop("body"), **row}, kind)
-    if kind is Photo:
-        row["settings"] = converter().structure(row["settings"], PhotoSettings)
-        row["zones"] = converter().structure(row["zones"], tuple[Zone, ...])
-        row["use"] = PhotoUse(row["use"])
-    if kind is Finish and row["layers"] is not None:
-        row["layers"] = converter().structure(row["layers"], LayerChoices)
-    if kind is Board:
-        row["checks"] = tuple(BoardCheck(check) for check in row["checks"])
-    return kind(**row)
+    return converter().structure({**row.pop("body", {}), **row}, kind)
 
 
 def _engine(path: Path) -> Engine:
