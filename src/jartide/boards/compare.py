@@ -132,7 +132,8 @@ def _ranked(
 ) -> tuple[Difference, ...]:
     found = []
     for r, alarm in zip(raw, alarms, strict=True):
-        seen = r.difference_jnd * visible_share(r.size_mm, viewing_m, r.strength_L)
+        left = visible_share(r.size_mm, viewing_m, r.strength_L)
+        seen = r.difference_jnd * left
         significant = alarm and abs(seen) >= 1
         amount = _amount(seen, significant)
         short, words = difference_words(r.quantity, r, amount, target, board)
@@ -148,7 +149,7 @@ def _ranked(
             delta=r.delta,
             interval=r.interval,
             jnd=seen,
-            noise_jnd=r.noise_jnd,
+            noise_jnd=r.noise_jnd * left,
             least_jnd=_least(r, len(raw)),
             significant=significant,
             rank=0,

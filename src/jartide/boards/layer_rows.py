@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 
 from jartide.boards.match import LayerMatch
-from jartide.boards.row import JND_DE00, Raw, deviation_of, ratio_interval
+from jartide.boards.recount import Recount, recount
+from jartide.boards.row import JND_DE00, Z90, Raw, deviation_of, ratio_interval
 from jartide.colour.difference import delta_e_2000
 from jartide.reading.measured import Measured
 from jartide.reading.result import LINE_ROLES, Layer, Reading
@@ -15,23 +17,80 @@ from jartide.wording import Message
 
 
 def layer_rows(target: Reading, board: Reading, match: LayerMatch) -> Iterator[Raw]:
-    """Yield the differences of colour and cover."""
+    """Yield the differences of colour and cover.
+
+    What the readings say and what a recount of both pictures by one palette says should be the
+    same; what they are apart by is how surely the layers were parted, and counts as chance.
+    """
     light_known = target.exposure_known and board.exposure_known
+    counted = recount(target, board, match)
     for i, j in match.pairs:
         a, b = target.layers[i], board.layers[j]
         size = _layer_size_mm(target, a)
+        place = None if counted is None else counted.place_of_target[i]
         if a.lab is not None and b.lab is not None:
-            yield _colour(i, a, b, match.board_lab[j], size, light_known)
-        yield _coverage(f"layers[{i}].coverage", a, a.coverage, b.coverage, size)
-    nothing = Measured(value=0.0, measurement=(0.0, 0.0), sampling=(0.0, 0.0))
+            row = _colour(i, a, b, match.board_lab[j], size, light_known)
+            yield _colour_recounted(row, counted, place)
+        row = _coverage(f"layers[{i}].coverage", a, a.coverage, b.coverage, size)
+        yield _coverage_recounted(row, counted, place)
     for i in match.missing:
         a = target.layers[i]
         size = _layer_size_mm(target, a)
-        yield _coverage(f"layers[{i}].coverage", a, a.coverage, nothing, size)
+        row = _coverage(f"layers[{i}].coverage", a, a.coverage, _none(target, a), size)
+        yield _coverage_recounted(
+            row, counted, None if counted is None else counted.place_of_target[i]
+        )
     for j in match.extra:
         b = board.layers[j]
         size = _layer_size_mm(board, b)
-        yield _coverage(f"extra_layers[{j}].coverage", b, nothing, b.coverage, size)
+        row = _coverage(f"extra_layers[{j}].coverage", b, _none(board, b), b.coverage, size)
+        yield _coverage_recounted(
+            row, counted, None if counted is None else counted.place_of_board[j]
+        )
+
+
+# What the two ways of counting may differ by, of the difference itself, before it counts: a
+# palette between two colours takes a little of each from the other.
+_SHRINKS = 0.3
+# A stroke's usual length: so few strokes come and go from patch to patch.
+_STROKE_MM = 120.0
+
+
+def _none(reading: Reading, layer: Layer) -> Measured:
+    """No cover at all, which by chance may be found where there are only few lines."""
+    half = 0.0
+    lines = dict(reading.pattern.lines_by_layer).get(layer.id)
+    size, cover = reading.size_mm, layer.coverage.value or 0.0
+    if lines is not None and lines.length_mm_per_cm2.value and size is not None:
+        length = lines.length_mm_per_cm2.value * size[0] * size[1] / 100
+        half = Z90 * cover * min(float(max(length / _STROKE_MM, 0.25) ** -0.5), 1.5)
+    return Measured(value=0.0, measurement=(0.0, 0.0), sampling=(0.0, half))
+
+
+def _beyond(apart: float, difference: float) -> float:
+    return max(abs(apart) - _SHRINKS * abs(difference), 0.0)
+
+
+def _colour_recounted(row: Raw, counted: Recount | None, place: int | None) -> Raw:
+    if counted is None or place is None:
+        return row
+    moved = counted.labs[1, place] - counted.labs[0, place]
+    if not np.isfinite(moved).all() or counted.shares[:, place].min() <= 0:
+        return row
+    assert isinstance(row.target, tuple) and isinstance(row.board, tuple)
+    expected = np.array(row.target) + moved
+    apart = float(delta_e_2000(expected, np.array(row.board)))
+    unsure = _beyond(apart, row.difference_jnd) / JND_DE00
+    return replace(row, noise_jnd=float(np.hypot(row.noise_jnd, unsure)))
+
+
+def _coverage_recounted(row: Raw, counted: Recount | None, place: int | None) -> Raw:
+    if counted is None or place is None or not row.delta:
+        return row
+    moved = float(counted.shares[1, place] - counted.shares[0, place])
+    unit = abs(row.delta / row.difference_jnd) if row.difference_jnd else 1.0
+    unsure = _beyond(moved - row.delta, row.delta) / unit
+    return replace(row, noise_jnd=float(np.hypot(row.noise_jnd, unsure)))
 
 
 def _layer_size_mm(reading: Reading, layer: Layer) -> float | None:

@@ -63,6 +63,13 @@ QUANTITIES: tuple[Quantity, ...] = (
     Quantity("specks.count_per_dm2", Scale.RATIO, 0.30, "crowded", "sparse", "specks.diameter_mm"),
     Quantity("specks.diameter_mm", Scale.RATIO, 0.20, "big", "small", "specks.diameter_mm"),
 )
+# A hand is practised for these; boards are not judged by them.
+HAND_QUANTITIES: tuple[Quantity, ...] = (
+    Quantity("lines.tortuosity", Scale.PLAIN, 0.03, "wild", "straight", ""),
+    Quantity("grain.straightness", Scale.PLAIN, 0.08, "straight", "wild", ""),
+    Quantity("patches.clustering", Scale.PLAIN, 0.15, "even", "uneven", ""),
+    Quantity("repeat.strength", Scale.PLAIN, 0.10, "even", "uneven", ""),
+)
 BY_PATH = {quantity.path: quantity for quantity in QUANTITIES}
 
 

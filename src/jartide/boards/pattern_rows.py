@@ -15,7 +15,7 @@ from jartide.families import family_named
 from jartide.photo.settings import SheenWord
 from jartide.reading.measured import Measured
 from jartide.reading.pattern import Lines
-from jartide.reading.result import Reading
+from jartide.reading.result import LINE_ROLES, Reading
 from jartide.wording import Message
 
 
@@ -87,6 +87,8 @@ def _lines_differences(target: Reading, board: Reading, match: LayerMatch) -> It
         return
     role = Message(f"line.{family_named(target.family).lines_role}")
     if a is None or b is None:
+        if _are_no_lines_there(target, board, match):
+            return
         some = a or b
         assert some is not None
         none = Measured(value=0.0, measurement=(0.0, 0.0), sampling=(0.0, 0.0))
@@ -109,6 +111,17 @@ def _lines_differences(target: Reading, board: Reading, match: LayerMatch) -> It
         if quantity in _SEEN_WITH_THE_LINES and strength is not None:
             raw = replace(raw, strength_L=strength)
         yield raw
+
+
+def _are_no_lines_there(target: Reading, board: Reading, match: LayerMatch) -> bool:
+    """Whether one reading has for patches what the other has for lines: no lines are missing."""
+    lined = {i for i, layer in enumerate(target.layers) if layer.role in LINE_ROLES}
+    lined_board = {j for j, layer in enumerate(board.layers) if layer.role in LINE_ROLES}
+    pairs = dict(match.pairs)
+    if target.pattern.lines is not None:
+        return bool(lined) and all(pairs.get(i) is not None for i in lined)
+    back = {j: i for i, j in match.pairs}
+    return bool(lined_board) and all(back.get(j) is not None for j in lined_board)
 
 
 # How lines run and lie is seen for as long as the lines are.

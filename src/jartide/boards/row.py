@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jartide.boards.other_measures import QUANTITIES, Scale
+from jartide.boards.other_measures import HAND_QUANTITIES, QUANTITIES, Scale
 from jartide.boards.result import Value
 from jartide.reading.measured import Measured
 from jartide.wording import Message
@@ -31,7 +31,7 @@ _JND_DEGREES = {
     "direction_spread_deg": 5.0,
 }
 JND_DE00 = 1.0
-for _other in QUANTITIES:
+for _other in (*QUANTITIES, *HAND_QUANTITIES):
     {Scale.RATIO: _JND_LOG, Scale.PLAIN: _JND_ABSOLUTE, Scale.DEGREES: _JND_DEGREES}[_other.scale][
         _other.path
     ] = _other.jnd

@@ -25,13 +25,24 @@ def band_weights() -> np.ndarray:
 
     CIE 15:2018, sums over the printed tables every 10 nm.
     """
-    text = resources.files("jartide.data").joinpath("observer_d65.csv").read_text("utf-8")
-    rows = [line.split(",") for line in text.splitlines() if line[0].isdigit()]
-    table = np.array(rows, dtype=float)
+    table = _table()
     weights = table[:, 1:4] * table[:, 4:5]
     weights *= WHITE_D65 / weights.sum(axis=0)
     weights.setflags(write=False)
     return weights
+
+
+def observer_bands() -> np.ndarray:
+    """Return the CIE 1931 2 degree observer at `BANDS_NM`, (36, 3)."""
+    return _table()[:, 1:4]
+
+
+@lru_cache(maxsize=1)
+def _table() -> np.ndarray:
+    """Wavelength, the observer's three functions, the power of D65: (36, 5)."""
+    text = resources.files("jartide.data").joinpath("observer_d65.csv").read_text("utf-8")
+    rows = [line.split(",") for line in text.splitlines() if line[0].isdigit()]
+    return np.array(rows, dtype=float)
 
 
 def lab_of_reflectance(reflectance: np.ndarray) -> np.ndarray:

@@ -11,14 +11,14 @@ from jartide.colour.spaces import RGB_TO_XYZ, WHITE_D65, XYZ_TO_RGB
 WAVELENGTHS_NM = np.arange(400.0, 701.0, 10.0)
 
 
-def planck(kelvin: float) -> np.ndarray:
-    """Return the relative power of a black body, (31,), 1 at 560 nm (Planck's law)."""
+def planck(kelvin: float, nm: np.ndarray = WAVELENGTHS_NM) -> np.ndarray:
+    """Return the relative power of a black body at each wavelength, 1 at 560 nm (Planck's law)."""
 
     def power(nm: np.ndarray | float) -> np.ndarray:
         metres = np.asarray(nm) * 1e-9
         return metres**-5 / np.expm1(1.438776877e-2 / (metres * kelvin))
 
-    return power(WAVELENGTHS_NM) / power(560.0)
+    return power(nm) / power(560.0)
 
 
 def _lobe(nm: np.ndarray, peak: float, left: float, right: float) -> np.ndarray:

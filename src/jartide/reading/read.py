@@ -12,6 +12,7 @@ from jartide.colour.spaces import linear_to_lab
 from jartide.errors import ReadingError
 from jartide.families import family_named
 from jartide.photo.picture import Picture
+from jartide.reading.colours import colour_shares
 from jartide.reading.covers import WHOLE_FLATNESS
 from jartide.reading.decisions import LayerChoices, choices_of
 from jartide.reading.evidence import Evidence, gather_evidence
@@ -156,6 +157,7 @@ def read_basis(
         metal=picture.metal,
         relief=found.relief,
         family_confidence=confidence,
+        colours=colour_shares(basis.evidence.lab, basis.evidence.valid),
         zones=tuple(
             zone for given in zones if (zone := _read_zone(basis, layers, given)) is not None
         ),

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from jartide.colour.words import Lab
+from jartide.reading.colours import ColourShares
 from jartide.reading.measured import Measured
 from jartide.reading.pattern import Pattern
 from jartide.wording import Message
 
-ALGORITHM = "2026.11-5"
+ALGORITHM = "2026.11-6"
 
 
 class Role(StrEnum):
@@ -117,6 +118,7 @@ class Reading:
     zones : parts of the piece that were read by themselves
     family_confidence : how sure the family is, 0..1, where the picture itself told it;
         None where it was said
+    colours : how often each colour is seen; two readings are counted by the same palette
     """
 
     algorithm: str
@@ -137,6 +139,7 @@ class Reading:
     relief: Relief | None = None
     zones: tuple[ZoneReading, ...] = ()
     family_confidence: float | None = None
+    colours: ColourShares | None = None
 
     @property
     def size_mm(self) -> tuple[float, float] | None:

@@ -1,0 +1,261 @@
+"""What mends a board, in amounts, what else each mend moves, and when a fresh board is better.
+
+The amounts are those that bring the board's value to the target's; `Mend.amount` is read by
+`Mend.action`. Side effects follow from the geometry of a pattern: lines twice as wide cover
+twice as much. Colours with the shelf's own paints are worked out in `paint_mends`.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from jartide.boards.result import Amount, Comparison, Difference
+from jartide.reading.result import LINE_ROLES, Reading
+from jartide.wording import Message
+
+
+class Action(StrEnum):
+    """What is done. The unit of `Mend.amount` is in brackets."""
+
+    TOOL = "tool"  # size of tool (factor)
+    ADD = "add"  # more of a pattern (factor)
+    TAKE = "take"  # less of it (factor)
+    COVER = "cover"  # of a layer (points of the surface, -1..1)
+    TONE = "tone"  # colour of a layer (CIEDE2000)
+    VEIL = "veil"  # contrast of lines or grain (factor)
+    STRENGTHEN = "strengthen"  # the same, up (factor)
+    TURN = "turn"  # the lay (degrees, counter-clockwise)
+    HAND = "hand"  # how evenly or wildly it is laid (factor)
+    SHEEN = "sheen"  # the last coat (steps of seven)
+
+
+class Means(StrEnum):
+    """Where a mend is made: while the coat is open, on the dry board, or on the next one."""
+
+    OPEN = "open"
+    REPAIR = "repair"
+    FRESH = "fresh"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Effect:
+    """What a mend does to another measure: by how many just visible differences it moves.
+
+    `helps` says whether that brings it nearer the target.
+    """
+
+    quantity: str
+    name: Message
+    moves_jnd: float
+    helps: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Mend:
+    """One mend.
+
+    Attributes
+    ----------
+    amount : how much, in the unit of `action`
+    lab_change : what the layer's colour must move by, Lab; None unless `action` is TONE
+    layer : number of the target's layer; None for the whole pattern
+    words : what to do, in one sentence
+    means : where it is made; taking back while open goes before painting over
+    """
+
+    quantity: str
+    action: Action
+    amount: float
+    lab_change: tuple[float, float, float] | None = None
+    layer: int | None = None
+    words: Message
+    means: Means
+    effects: tuple[Effect, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Mending:
+    """All mends of a board, the first difference's first.
+
+    `fresh` is why a fresh board is better than a repair; None while a repair will do.
+    """
+
+    mends: tuple[Mend, ...]
+    fresh: Message | None
+
+
+# What measures of size are mended by: the exponent takes a ratio to that of the tool.
+_SIZES = {
+    "lines.width_mm": 1.0,
+    "correlation_mm": 1.0,
+    "patches.area_mm2": 0.5,
+    "cells.size_mm": 1.0,
+    "cells.groove_width_mm": 1.0,
+    "weave.warp_per_cm": -1.0,
+    "weave.weft_per_cm": -1.0,
+    "grain.spacing_mm": 1.0,
+    "specks.diameter_mm": 1.0,
+}
+_NUMBERS = {
+    "lines.length_mm_per_cm2",
+    "lines.junctions_per_dm2",
+    "patches.count_per_dm2",
+    "specks.count_per_dm2",
+}
+_CONTRASTS = {"lines.contrast_L", "grain.contrast_L"}
+# Softer edges, fewer lines and less cover can be had while the coat is open.
+_OPEN = {"lines.softness_mm", "patches.softness_mm", "patches.runs_down"}
+# Beyond these a dry board can't be brought round without painting most of it again.
+_MOST_TURN_DEG = 12.0
+_MOST_POINTS = 0.20
+_MANY = 3
+
+
+def mending(comparison: Comparison, target: Reading) -> Mending:
+    """Return the mends of all significant differences, and whether to begin afresh."""
+    told = [d for d in comparison.differences if d.significant]
+    mends = tuple(m for d in told if (m := _mend(d, target, comparison)) is not None)
+    much = sum(d.amount is Amount.MUCH for d in told)
+    fresh = None
+    lasting = [m for m in mends if m.means is Means.FRESH]
+    if lasting:
+        name = next(d.name for d in told if d.quantity == lasting[0].quantity)
+        fresh = Message("mend.fresh.lasting", name=name)
+    elif much >= _MANY:
+        fresh = Message("mend.fresh.many", number=much)
+    return Mending(mends=mends, fresh=fresh)
+
+
+def _mend(d: Difference, target: Reading, comparison: Comparison) -> Mend | None:
+    if d.advice is None:
+        return None
+    quantity, layer = d.quantity, _layer_of(d.quantity)
+    lab_change = None
+    if quantity.endswith(".lab"):
+        assert isinstance(d.target, tuple) and isinstance(d.board, tuple)
+        lab_change = (
+            d.target[0] - d.board[0],
+            d.target[1] - d.board[1],
+            d.target[2] - d.board[2],
+        )
+        action, amount = Action.TONE, float(d.delta or 0.0)
+    elif quantity.endswith(".coverage"):
+        action, amount = Action.COVER, -float(d.delta or 0.0)
+    elif quantity.endswith("direction_deg"):
+        action, amount = Action.TURN, -float(d.delta or 0.0)
+    elif quantity == "sheen":
+        action, amount = Action.SHEEN, -float(d.delta or 0.0)
+    elif quantity in _SIZES:
+        action, amount = Action.TOOL, _inverse(d) ** _SIZES[quantity]
+    elif quantity in _CONTRASTS:
+        amount = _inverse(d)
+        action = Action.VEIL if amount < 1 else Action.STRENGTHEN
+    elif quantity in _NUMBERS:
+        amount = _inverse(d)
+        action = Action.ADD if amount > 1 else Action.TAKE
+    else:
+        action, amount = Action.HAND, _inverse(d)
+    return Mend(
+        quantity=quantity,
+        action=action,
+        amount=amount,
+        lab_change=lab_change,
+        layer=layer,
+        words=d.advice,
+        means=_means(d, action, amount, target),
+        effects=_effects(d, action, amount, target, comparison),
+    )
+
+
+def _inverse(d: Difference) -> float:
+    """What the board's value must be multiplied by; kept within what a hand can do."""
+    if d.ratio is None or d.ratio <= 0:
+        return 10.0
+    return min(max(1 / d.ratio, 0.1), 10.0)
+
+
+def _layer_of(quantity: str) -> int | None:
+    if not quantity.startswith("layers["):
+        return None
+    return int(quantity.split("[")[1].split("]")[0])
+
+
+def _means(d: Difference, action: Action, amount: float, target: Reading) -> Means:
+    if action is Action.TURN:
+        return Means.FRESH if abs(amount) > _MOST_TURN_DEG else Means.REPAIR
+    if action is Action.TOOL:
+        # What is too small can be gone over; what is too big would have to be painted out.
+        grows = amount > 1
+        return Means.REPAIR if grows and d.quantity.startswith("lines.") else Means.FRESH
+    if action is Action.COVER:
+        layer = _layer_of(d.quantity)
+        ground = layer == 0
+        if abs(amount) > _MOST_POINTS and not ground:
+            return Means.FRESH
+        return Means.OPEN if amount < 0 else Means.REPAIR
+    if action is Action.TAKE or d.quantity in _OPEN:
+        return Means.OPEN
+    if action is Action.TONE and _layer_of(d.quantity) == 0:
+        # A ground's colour lies under everything: a glaze over all moves the rest as well.
+        return Means.FRESH if amount > 6 else Means.REPAIR
+    if action is Action.HAND:
+        return Means.FRESH
+    return Means.REPAIR
+
+
+def _effects(
+    d: Difference, action: Action, amount: float, target: Reading, comparison: Comparison
+) -> tuple[Effect, ...]:
+    """What the mend does to other measures that were compared."""
+    moved: dict[str, float] = {}
+    lines = [i for i, layer in enumerate(target.layers) if layer.role in LINE_ROLES]
+    by_path = {other.quantity: other for other in comparison.differences}
+    if d.quantity in ("lines.width_mm", "lines.length_mm_per_cm2"):
+        # Lines cover as their width times their length.
+        for i in lines:
+            moved[f"layers[{i}].coverage"] = amount
+    elif d.quantity == "patches.count_per_dm2":
+        for i, layer in enumerate(target.layers):
+            if i and layer.role not in LINE_ROLES:
+                moved[f"layers[{i}].coverage"] = amount
+    elif action is Action.VEIL:
+        # What is nearer the ground's colour is nearer in all three axes.
+        for i in lines:
+            moved[f"layers[{i}].lab"] = amount
+    elif action is Action.COVER and d.quantity != "layers[0].coverage":
+        moved["layers[0].coverage"] = -amount
+    effects = []
+    for quantity, factor in moved.items():
+        other = by_path.get(quantity)
+        if other is None or quantity == d.quantity:
+            continue
+        change = _moves(other, factor, plain=action is Action.COVER, target=target)
+        if abs(change) >= 0.5:
+            after = other.jnd + change
+            effects.append(
+                Effect(
+                    quantity=quantity,
+                    name=other.name,
+                    moves_jnd=change,
+                    helps=abs(after) < abs(other.jnd),
+                )
+            )
+    return tuple(effects)
+
+
+def _moves(other: Difference, factor: float, *, plain: bool, target: Reading) -> float:
+    """By how many just visible differences a factor (or plain points) moves a measure."""
+    if isinstance(other.board, tuple) and isinstance(other.target, tuple):
+        # A colour set back towards the ground: how far, seen from the target's colour.
+        ground = target.layers[0].shown_lab
+        moved = [g + factor * (b - g) for g, b in zip(ground, other.board, strict=True)]
+        before = sum((b - t) ** 2 for b, t in zip(other.board, other.target, strict=True)) ** 0.5
+        after = sum((m - t) ** 2 for m, t in zip(moved, other.target, strict=True)) ** 0.5
+        scale = abs(other.jnd) / before if before > 1e-6 else 1.0
+        return (after - before) * scale
+    if not isinstance(other.board, float) or not other.delta or not other.jnd:
+        return 0.0
+    per_jnd = other.delta / other.jnd
+    change = factor if plain else other.board * (factor - 1)
+    return change / per_jnd

@@ -1,0 +1,348 @@
+"""Watch a reaction or a drying coat: cover over time, its rate, and when it reaches the target.
+
+Growth by nuclei that spread until they meet follows 1 - exp(-(t / tau)^n) (Avrami 1939,
+"Kinetics of phase change"); drying follows it with n near 1. The curve's four numbers are
+weighed by what earlier series of the same kind showed, and by the frames so far: a Bayesian
+fit by importance sampling, so that the forecast's interval is as wide as what is not known.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from jartide.boards.log import State
+from jartide.colour.difference import delta_e_2000
+from jartide.colour.spaces import linear_to_lab
+from jartide.errors import ReadingError
+
+_SAMPLES = 40_000
+_ROUNDS = 3
+# Farther ahead than this many times what has been watched nothing is foreseen.
+_MOST_AHEAD = 8.0
+# An interval this many times wider than the time itself says nothing yet.
+_TOO_WIDE = 2.0
+_LEAST_FRAMES = 4
+_LEAST_NOISE = 0.008
+# Between the colours of two layers a pixel is so much the one, so much the other.
+_WORK_PX = 480
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Frame:
+    """One photo of a series.
+
+    Attributes
+    ----------
+    minutes : since it began
+    cover : share of the surface that has turned, 0..1
+    lab : mean colour of the whole
+    state : as the painter marked it; only frames of one state are compared
+    """
+
+    minutes: float
+    cover: float
+    lab: tuple[float, float, float]
+    state: State | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Curve:
+    """A growth curve: cover = start + (most - start) * (1 - exp(-(t / tau)^n)), t in minutes."""
+
+    start: float
+    most: float
+    tau_min: float
+    n: float
+
+    def cover(self, minutes: np.ndarray | float) -> np.ndarray:
+        """Return the cover at these times."""
+        t = np.maximum(np.asarray(minutes, float), 0.0) / self.tau_min
+        return self.start + (self.most - self.start) * -np.expm1(-(t**self.n))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Prior:
+    """What earlier series of the kind showed.
+
+    `middle` and `spread` are of (logit most, ln tau, ln n); `spread` their deviations.
+    """
+
+    middle: tuple[float, float, float] = (0.4, np.log(60.0), np.log(1.4))
+    spread: tuple[float, float, float] = (1.2, 1.1, 0.35)
+
+
+class Ahead(StrEnum):
+    """What the series says of the target."""
+
+    TOO_EARLY = "too_early"
+    FORECAST = "forecast"
+    REACHED = "reached"
+    NEVER = "never"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Forecast:
+    """When the cover reaches the target.
+
+    Attributes
+    ----------
+    at_min, interval_min : since the beginning, middle and 90 % interval; None unless FORECAST
+    rate_per_min : of cover now, a share of the surface
+    chance_never : that it stops before the target
+    alarm : rinse or stop now: the target is reached or will be within `alarm_min`
+    """
+
+    ahead: Ahead
+    at_min: float | None
+    interval_min: tuple[float, float] | None
+    rate_per_min: float
+    chance_never: float
+    alarm: bool
+
+
+def cover_of(rgb_linear: np.ndarray, before: Sequence[float], after: Sequence[float]) -> float:
+    """Return how much of a picture, (H, W, 3) linear light, has turned from one colour to another.
+
+    Each pixel is placed along the way between both colours (Lab), and is wholly the one or the
+    other beyond the ends, so that a powder that lies thin counts for as much as it covers.
+    """
+    import cv2
+
+    height, width = rgb_linear.shape[:2]
+    factor = min(1.0, _WORK_PX / max(height, width))
+    small: np.ndarray = np.asarray(rgb_linear, np.float32)
+    if factor < 1:
+        size = max(1, round(width * factor)), max(1, round(height * factor))
+        small = cv2.resize(small, size, interpolation=cv2.INTER_AREA)
+    lab = linear_to_lab(small).reshape(-1, 3)
+    way = np.asarray(after, float) - np.asarray(before, float)
+    if float(delta_e_2000(before, after)) < 3:
+        raise ReadingError("error.watch.colours")
+    share = (lab - np.asarray(before, float)) @ way / (way @ way)
+    return float((share >= 0.5).mean())
+
+
+def frame_of(
+    rgb_linear: np.ndarray,
+    minutes: float,
+    before: Sequence[float],
+    after: Sequence[float],
+    state: State | None = None,
+) -> Frame:
+    """Return one frame of a series.
+
+    Raises
+    ------
+    ReadingError : when both colours are too alike to tell them apart.
+    """
+    lab = linear_to_lab(np.asarray(rgb_linear, np.float32)[::4, ::4]).reshape(-1, 3).mean(axis=0)
+    return Frame(
+        minutes=minutes,
+        cover=cover_of(rgb_linear, before, after),
+        lab=(float(lab[0]), float(lab[1]), float(lab[2])),
+        state=state,
+    )
+
+
+def prior_from(series: Sequence[Sequence[Frame]]) -> Prior:
+    """Return what earlier series of one kind say of the next: middle and spread of their curves.
+
+    The fewer there are, the more of the general prior is left in it.
+    """
+    general = Prior()
+    fits = [
+        fitted
+        for frames in series
+        if len(frames) >= _LEAST_FRAMES and (fitted := _best(frames, general)) is not None
+    ]
+    if not fits:
+        return general
+    own = np.array(fits)
+    middle, spread = np.array(general.middle), np.array(general.spread)
+    count = len(own)
+    # One series weighs as much as the general prior's own narrowness allows.
+    weight = count / (count + 0.3)
+    blended = weight * own.mean(axis=0) + (1 - weight) * middle
+    around = ((own - blended) ** 2).sum(axis=0)
+    # Scaled inverse chi-square with four pseudo series of a third of the general spread.
+    deviation = np.sqrt((around + 4 * (spread / 3) ** 2) / (count + 3))
+    return Prior(
+        middle=(float(blended[0]), float(blended[1]), float(blended[2])),
+        spread=(float(deviation[0]), float(deviation[1]), float(deviation[2])),
+    )
+
+
+def forecast(
+    frames: Sequence[Frame],
+    target_cover: float,
+    prior: Prior | None = None,
+    *,
+    alarm_min: float = 3.0,
+    seed: int = 0,
+) -> Forecast:
+    """Forecast when a series reaches the target's cover.
+
+    Frames of another state than the last one's are left out: wet and dry are not comparable.
+
+    Raises
+    ------
+    ReadingError : for no frames, times that don't rise, or a target outside 0..1.
+    """
+    if not 0 < target_cover < 1:
+        raise ReadingError("error.watch.target", given=round(100 * target_cover))
+    frames = _comparable(frames)
+    times = np.array([f.minutes for f in frames])
+    if np.any(np.diff(times) <= 0):
+        raise ReadingError("error.watch.times")
+    now, last = float(times[-1]), frames[-1].cover
+    rate = _rate(frames)
+    if last >= target_cover:
+        return Forecast(
+            ahead=Ahead.REACHED,
+            at_min=None,
+            interval_min=None,
+            rate_per_min=rate,
+            chance_never=0.0,
+            alarm=True,
+        )
+    if len(frames) < _LEAST_FRAMES:
+        return _too_early(rate)
+    theta, weight, start = _posterior(frames, prior or Prior(), seed)
+    most = _expit(theta[:, 0])
+    reaches = most > target_cover
+    never = float(1 - weight[reaches].sum())
+    share = np.clip((target_cover - start) / np.maximum(most - start, 1e-9), 1e-9, 1 - 1e-9)
+    when = np.exp(theta[:, 1]) * (-np.log1p(-share)) ** (1 / np.exp(theta[:, 2]))
+    when = np.where(reaches, np.maximum(when, now), np.inf)
+    low, middle, high = _weighted_quantiles(when, weight, (0.05, 0.5, 0.95))
+    if never > 0.5:
+        kind = Ahead.NEVER if never > 0.9 else Ahead.TOO_EARLY
+        return Forecast(
+            ahead=kind,
+            at_min=None,
+            interval_min=None,
+            rate_per_min=rate,
+            chance_never=never,
+            alarm=False,
+        )
+    if not np.isfinite(high) or high - low > _TOO_WIDE * middle or middle > _MOST_AHEAD * now:
+        early = _too_early(rate, never)
+        # Even so, what may be due within minutes is not kept quiet.
+        soon = low <= now + alarm_min and last > 0.8 * target_cover
+        return Forecast(
+            ahead=early.ahead,
+            at_min=None,
+            interval_min=None,
+            rate_per_min=rate,
+            chance_never=never,
+            alarm=soon,
+        )
+    return Forecast(
+        ahead=Ahead.FORECAST,
+        at_min=middle,
+        interval_min=(low, high),
+        rate_per_min=rate,
+        chance_never=never,
+        alarm=low <= now + alarm_min,
+    )
+
+
+def _too_early(rate: float, never: float = 0.0) -> Forecast:
+    return Forecast(
+        ahead=Ahead.TOO_EARLY,
+        at_min=None,
+        interval_min=None,
+        rate_per_min=rate,
+        chance_never=never,
+        alarm=False,
+    )
+
+
+def _comparable(frames: Sequence[Frame]) -> list[Frame]:
+    if not frames:
+        raise ReadingError("error.watch.none")
+    state = frames[-1].state
+    return [f for f in frames if f.state in (state, None) or state is None]
+
+
+def _rate(frames: Sequence[Frame]) -> float:
+    """The slope of the last few frames' covers, by least squares."""
+    last = frames[-4:]
+    if len(last) < 2:
+        return 0.0
+    t = np.array([f.minutes for f in last])
+    return float(np.polyfit(t, [f.cover for f in last], 1)[0])
+
+
+def _expit(x: np.ndarray) -> np.ndarray:
+    return 1 / (1 + np.exp(-x))
+
+
+def _model(theta: np.ndarray, start: np.ndarray, times: np.ndarray) -> np.ndarray:
+    """Covers, (S, T), of curves, (S, 3) of (logit most, ln tau, ln n)."""
+    most = np.maximum(_expit(theta[:, 0]), start)
+    power = np.exp(theta[:, 2])
+    scaled = times[None] / np.exp(theta[:, 1])[:, None]
+    grown = -np.expm1(-(np.maximum(scaled, 1e-12) ** power[:, None]))
+    return start[:, None] + (most - start)[:, None] * grown
+
+
+def _posterior(
+    frames: Sequence[Frame], prior: Prior, seed: int
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Samples, (S, 3), their weights, and the cover each starts from."""
+    rng = np.random.default_rng([seed, 3])
+    times = np.array([f.minutes for f in frames])
+    cover = np.array([f.cover for f in frames])
+    middle, spread = np.array(prior.middle), np.array(prior.spread)
+    first = float(cover[0])
+    noise = _noise(frames)
+    at, wide = middle, 1.3 * spread
+    for _ in range(_ROUNDS):
+        # Student's t, so that the tails of the posterior are reached.
+        theta = at + wide * rng.standard_t(4, (_SAMPLES, 3))
+        start = np.clip(first + noise * rng.standard_normal(_SAMPLES), 0, 0.98)
+        logp = -0.5 * (((theta - middle) / spread) ** 2).sum(axis=1)
+        off = (_model(theta, start, times - times[0]) - cover) / noise
+        # Robust: a frame with a reflection in it must not decide.
+        logp += -2.5 * np.log1p(off**2 / 4).sum(axis=1)
+        logq = -2.5 * np.log1p(((theta - at) / wide) ** 2 / 4).sum(axis=1)
+        logw = logp - logq
+        weight = np.exp(logw - logw.max())
+        weight /= weight.sum()
+        at = weight @ theta
+        wide = np.maximum(1.4 * np.sqrt(weight @ (theta - at) ** 2), 0.02)
+    # Times are counted from the series' own beginning.
+    theta = theta.copy()
+    if times[0] > 0:
+        theta[:, 1] = np.log(np.exp(theta[:, 1]) + times[0])
+    return theta, weight, start
+
+
+def _noise(frames: Sequence[Frame]) -> float:
+    """How much covers of successive frames jump about a smooth course."""
+    cover = np.array([f.cover for f in frames])
+    if cover.size < 5:
+        return 2 * _LEAST_NOISE
+    second = np.diff(cover, 2)
+    robust = 1.4826 * float(np.median(np.abs(second - np.median(second)))) / np.sqrt(6)
+    return float(min(max(robust, _LEAST_NOISE), 0.06))
+
+
+def _best(frames: Sequence[Frame], prior: Prior) -> tuple[float, float, float] | None:
+    theta, weight, _ = _posterior(frames, prior, 0)
+    middle = weight @ theta
+    return float(middle[0]), float(middle[1]), float(middle[2])
+
+
+def _weighted_quantiles(
+    values: np.ndarray, weight: np.ndarray, shares: tuple[float, ...]
+) -> list[float]:
+    order = np.argsort(values)
+    summed = np.cumsum(weight[order])
+    places = np.searchsorted(summed, shares).clip(0, values.size - 1)
+    return [float(values[order][place]) for place in places]
