@@ -65,6 +65,12 @@ class _Cache(OrderedDict):
             self.popitem(last=False)
 
 
+def _whole_photo(photos: list[Photo]) -> Photo | None:
+    """The photo a board is judged by: the first of the finished board, else its latest stage."""
+    whole = [p for p in photos if not p.stage.after and not p.stage.series]
+    return whole[0] if whole else (photos[-1] if photos else None)
+
+
 class Document(QObject):
     """The workspace, the finish that is open, and everything worked out about it."""
 
@@ -89,6 +95,7 @@ class Document(QObject):
         self._analyses: _Cache = _Cache(6)
         self._bases: _Cache = _Cache(_KEPT_BASES)
         self._comparisons: _Cache = _Cache(_KEPT_PICTURES)
+        self._pairs: _Cache = _Cache(_KEPT_PICTURES)
         self._togethers: _Cache = _Cache(6)
         self._cards: _Cache = _Cache(_KEPT_PICTURES)
         self._readings: dict[Any, Reading | None] = {}
@@ -158,14 +165,22 @@ class Document(QObject):
         return targets[0 if together is None else together.lead]
 
     def boards(self, finish: Finish | None = None) -> list[tuple[Board, Photo | None]]:
-        """Return the boards of a finish, each with its first photo."""
+        """Return the test boards of a finish, each with its photo; panels are no boards."""
+        return self._pieces("board", finish)
+
+    def panels(self, finish: Finish | None = None) -> list[tuple[Board, Photo | None]]:
+        """Return the panels of the wall, each with its photo."""
+        return self._pieces("panel", finish)
+
+    def _pieces(self, kind: str, finish: Finish | None) -> list[tuple[Board, Photo | None]]:
         finish = finish or self.finish
         if self.workspace is None or finish is None:
             return []
-        photos = self.workspace.photos(finish.id)
+        photos = [p for p in self.workspace.photos(finish.id) if p.use == "board"]
         return [
-            (board, next((p for p in photos if p.board_id == board.id), None))
+            (board, _whole_photo([p for p in photos if p.board_id == board.id]))
             for board in self.workspace.boards(finish.id)
+            if board.kind == kind
         ]
 
     def surfaces(self, finish: Finish) -> list[Surface]:
@@ -243,7 +258,7 @@ class Document(QObject):
 
     def comparison(self, board: Photo, viewing_m: float | None = None) -> Comparison | None:
         """Return the comparison of a board's photo with the target, once both are read."""
-        from jartide.boards.compare import compare
+        from jartide.boards.compare import judged, pair_up
 
         if self.finish is None:
             return None
@@ -255,7 +270,12 @@ class Document(QObject):
         key = (id(a), self._key(board), viewing_m, self.finish.tolerance)
         kept = self._comparisons.get(key)
         if kept is None or kept[0] is not a or kept[1] is not b:
-            kept = (a, b, compare(a, b, viewing_m, self.finish.tolerance))
+            pair = self._pairs.get((id(a), self._key(board)))
+            if pair is None or pair[0] is not a or pair[1] is not b:
+                # What does not depend on where the eye is; the distance is moved more often.
+                pair = (a, b, pair_up(a, b))
+                self._pairs.keep((id(a), self._key(board)), pair)
+            kept = (a, b, judged(pair[2], viewing_m, self.finish.tolerance))
             self._comparisons.keep(key, kept)
         return kept[2]
 
@@ -539,7 +559,19 @@ class Document(QObject):
         It is decoded in the background first, so that a broken file changes nothing.
         """
         finish = self.finish
-        if finish is None or self.workspace is None:
+        if finish is None:
+            return
+
+        def decoded(loaded: LoadedPhoto, sha256: str) -> None:
+            as_board = board or (watched and bool(self.targets(finish)))
+            photo_id = self._bring_in(finish, loaded, sha256, name, as_board)
+            self.arrived.emit(photo_id, watched)
+
+        self.take_in(data, name, decoded)
+
+    def take_in(self, data: bytes, name: str, decoded: Callable[[LoadedPhoto, str], None]) -> None:
+        """Decode a photo and keep its file in the background; then `decoded` is called."""
+        if self.workspace is None:
             return
         workspace = self.workspace
 
@@ -553,9 +585,7 @@ class Document(QObject):
         def returned(result: tuple[LoadedPhoto, str]) -> None:
             loaded, sha256 = result
             self._loaded.keep(sha256, loaded)
-            as_board = board or (watched and bool(self.targets(finish)))
-            photo_id = self._bring_in(finish, loaded, sha256, name, as_board)
-            self.arrived.emit(photo_id, watched)
+            decoded(loaded, sha256)
 
         self.runner.start(
             f"add {name} {len(data)}", work, returned=returned, failed=self._say, first=True
@@ -572,7 +602,7 @@ class Document(QObject):
         use = PhotoUse.TARGET if self.target(finish) is None else PhotoUse.MOOD
         board_id = None
         if board:
-            number = max((b.number for b, _ in self.boards(finish)), default=0) + 1
+            number = self.next_number("board", finish)
             new_board = Board(finish_id=finish.id, number=number, made_at=now())
             records.append(new_board)
             board_id, use = new_board.id, PhotoUse.BOARD
@@ -588,6 +618,10 @@ class Document(QObject):
         )
         self.add(tr("undo.add_photo", name=name), *records, photo)
         return photo.id
+
+    def next_number(self, kind: str, finish: Finish) -> int:
+        """Return the number of the next board or panel."""
+        return max((b.number for b, _ in self._pieces(kind, finish)), default=0) + 1
 
     # ---- for the undo commands
 

@@ -1,77 +1,118 @@
-"""What mends a board, computed with the painter's own paints: a veil's ratio, a better mix."""
+"""What mends a board, in words: the amounts, the painter's own paints, and what else it moves."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from jartide.wording import tr
+from jartide.wording import say, tr
 
 if TYPE_CHECKING:
     from jartide.app.jar_desk import JarDesk
-    from jartide.boards.result import Difference
+    from jartide.app.jar_work import ShelfWork
+    from jartide.boards.mends import Mend
+    from jartide.boards.paint_mends import PaintMend
+    from jartide.boards.result import Comparison
+    from jartide.paint.recipe import Part
     from jartide.reading.result import Reading
 
 
-def mend_words(difference: Difference, board: Reading, desk: JarDesk) -> str:
-    """Return the recipe of a mend in one sentence; empty where none can be computed."""
-    if not difference.significant:
-        return ""
-    if difference.quantity == "lines.contrast_L" and (difference.delta or 0) > 0:
-        return _veil(difference, board, desk)
-    if difference.quantity.startswith("layers[") and difference.quantity.endswith(".lab"):
-        return _mix(difference, desk)
-    return ""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MendWords:
+    """One mend as it is shown.
+
+    Attributes
+    ----------
+    quantity : of the difference it mends
+    what : the difference's words
+    how : what to do
+    means : "open", "repair" or "fresh"
+    recipes : with the painter's own paints, the way that undoes least first
+    effects : what it does to other measures
+    """
+
+    quantity: str
+    what: str
+    how: str
+    means: str
+    recipes: tuple[str, ...]
+    effects: tuple[str, ...]
 
 
-def _veil(difference: Difference, board: Reading, desk: JarDesk) -> str:
-    """The ground's mix as a veil that brings the lines' contrast to the target's."""
-    from jartide.app import jar_work
-    from jartide.app.stations.jars.words import parts_words
-    from jartide.errors import JarTideError
-    from jartide.paint.veil import find_veil
-    from jartide.reading.result import LINE_ROLES
+def mends_of(
+    comparison: Comparison, target: Reading, board: Reading, desk: JarDesk | None
+) -> tuple[tuple[MendWords, ...], str]:
+    """Return all mends of a board in words, and why a fresh board is better, or nothing."""
+    from jartide.boards.mends import mending
 
-    work = desk.work()
-    jars = desk.jars()
-    lines = [layer for layer in board.layers if layer.role in LINE_ROLES]
-    if work is None or not jars or not lines or not isinstance(difference.target, float):
-        return ""
-    ground = jars[0][1]
-    parts = jar_work.parts_of(work, ground)
-    if not parts:
-        return ""
-    # The lines that stand off most are the ones that are too stark.
-    base = board.layers[0].shown_lab
-    stark = max(lines, key=lambda layer: abs(layer.shown_lab[0] - base[0]))
-    now = abs(stark.shown_lab[0] - base[0])
-    assert isinstance(difference.board, float)
-    wanted = now * difference.target / difference.board
-    try:
-        best = find_veil(work.fitted, parts, stark.shown_lab, base, wanted)[0]
-    except JarTideError:
-        return ""
-    return tr(
-        "mend.veil",
-        parts=parts_words([part.parts for part in ground.parts]),
-        recipe=parts_words([1, best.carrier]),
-        count=best.coats,
+    found = mending(comparison, target)
+    told = {d.quantity: d for d in comparison.differences}
+    shown = tuple(
+        MendWords(
+            quantity=mend.quantity,
+            what=say(told[mend.quantity].words),
+            how=say(mend.words),
+            means=mend.means.value,
+            recipes=_recipes(mend, comparison, board, desk),
+            effects=tuple(
+                tr("mend.helps" if effect.helps else "mend.harms", name=say(effect.name))
+                for effect in mend.effects
+            ),
+        )
+        for mend in found.mends
     )
+    return shown, "" if found.fresh is None else say(found.fresh)
 
 
-def _mix(difference: Difference, desk: JarDesk) -> str:
-    """The jar of the layer, where the board's mix was another: name its parts again."""
+def _recipes(
+    mend: Mend, comparison: Comparison, board: Reading, desk: JarDesk | None
+) -> tuple[str, ...]:
+    from jartide.app import jar_work
+    from jartide.boards.paint_mends import paint_mends
+
+    work = None if desk is None else desk.work()
+    if desk is None or work is None:
+        return ()
+    jars: dict[int, tuple[Part, ...]] = {}
+    for number, (layer, mix) in enumerate(desk.jars()):
+        parts = jar_work.parts_of(work, mix) if layer is not None else None
+        if parts:
+            jars[number] = parts
+    difference = next(d for d in comparison.differences if d.quantity == mend.quantity)
+    labs = None
+    if isinstance(difference.target, tuple) and isinstance(difference.board, tuple):
+        labs = (difference.board, difference.target)
+    ways = paint_mends(mend, work.fitted, board, jars, labs)
+    return tuple(_recipe_words(way, work) for way in ways)
+
+
+def _recipe_words(way: PaintMend, work: ShelfWork) -> str:
     from jartide.app.stations.jars.words import parts_words
 
-    place = int(difference.quantity.split("[")[1].split("]")[0])
-    jars = [mix for layer, mix in desk.jars() if layer is not None]
-    if place >= len(jars) or not jars[place].parts:
-        return ""
-    tins = {tin.id: tin.name for tin in desk.tins()}
-    names = [tins[part.tin_id] for part in jars[place].parts if part.tin_id in tins]
-    if len(names) < len(jars[place].parts) or not names:
-        return ""
-    listed = names[0]
-    if len(names) > 1:
-        listed = tr("words.and", first=", ".join(names[:-1]), last=names[-1])
-    parts = parts_words([part.parts for part in jars[place].parts])
-    return tr("mend.mix", parts=parts, names=listed)
+    names = [paint.name for paint in work.fitted.shelf.paints]
+    if way.veil is not None:
+        ratio = [1, way.veil.carrier] + ([way.veil.water] if way.veil.water else [])
+        return tr(
+            "mend.veil",
+            parts=parts_words([part.parts for part in way.parts]),
+            recipe=parts_words(ratio),
+            count=way.veil.coats,
+        )
+    if way.glaze is not None:
+        glaze = way.glaze
+        ratio = [sum(part.parts for part in glaze.parts), glaze.carrier]
+        ratio += [glaze.water] if glaze.water else []
+        return tr(
+            "mend.glaze",
+            names=_listed([names[part.paint] for part in glaze.parts]),
+            recipe=parts_words(ratio),
+            count=glaze.coats,
+        )
+    added = [f"{part.parts:g} {names[part.paint]}" for part in way.added]
+    return tr("mend.jar", added=_listed(added))
+
+
+def _listed(words: list[str]) -> str:
+    if len(words) == 1:
+        return words[0]
+    return tr("words.and", first=", ".join(words[:-1]), last=words[-1])

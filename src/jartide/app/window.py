@@ -26,7 +26,7 @@ from PySide6.QtWidgets import (
 from jartide.app.document import Document
 from jartide.app.shortcuts import ShortcutList
 from jartide.app.stations.base import Station
-from jartide.app.stations.boards import BoardsStation
+from jartide.app.stations.boards.station import BoardsStation
 from jartide.app.stations.jars.station import JarsStation
 from jartide.app.stations.jobs import JobsStation
 from jartide.app.stations.photos.station import PhotosStation
@@ -54,7 +54,7 @@ class MainWindow(QMainWindow):
         self.reading = ReadingStation(document)
         self.jars = JarsStation(document)
         self.boards = BoardsStation(document)
-        self.boards.desk = self.jars.desk
+        self.boards.records.jar_desk = self.jars.desk
         self.jars.desk.ready.connect(self.boards.update)
         self._stations: list[Station] = [self.photos, self.reading, self.jars, self.boards]
         self._arrivals: set[str] = set()
@@ -210,10 +210,11 @@ class MainWindow(QMainWindow):
 
     def _watched_file(self, name: str) -> None:
         """A photo came into the watched folder."""
+        path = Path(name)
         if self.document.finish is None:
-            self.foot.show_error(tr("error.watch.no_finish", name=Path(name).name))
-        else:
-            self.add_file(Path(name), board=False, watched=True)
+            self.foot.show_error(tr("error.watch.no_finish", name=path.name))
+        elif self.page() is not self.boards or not self.boards.take_watched(path):
+            self.add_file(path, board=False, watched=True)
 
     def add_file(self, path: Path, *, board: bool, watched: bool = False) -> None:
         """Bring one photo file into the open finish."""

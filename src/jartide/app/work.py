@@ -13,6 +13,11 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     import numpy as np
 
+    from jartide.boards.light import LightRisk
+    from jartide.boards.log import State
+    from jartide.boards.seen import View
+    from jartide.boards.series import Frame
+    from jartide.colour.words import Lab
     from jartide.photo.card.find import CardSighting
     from jartide.photo.leave_out import Suggestion
     from jartide.photo.load import Photo as LoadedPhoto
@@ -23,6 +28,7 @@ if TYPE_CHECKING:
     from jartide.reading.read import Basis
     from jartide.reading.result import Reading
     from jartide.reading.zones import Zone
+    from jartide.wording import Message
 
 Progress = Callable[[float], None]
 PREVIEW_PX = 1_600_000
@@ -70,6 +76,26 @@ class Flat:
             y = (on[1] - layout.extent.top) / layout.extent.height * height
         inside = np.isfinite(x + y) and 0 <= x <= width and 0 <= y <= height
         return (float(x), float(y)) if inside else None
+
+    def photo_px(self, share: tuple[float, float]) -> tuple[float, float]:
+        """Carry a point in shares of the flat picture back to the original, px."""
+        import numpy as np
+
+        layout = self.prepared.layout
+        if layout.surface is None or layout.extent is None:
+            where = self.prepared.where
+            (x0, y0), (x1, y1) = where[0, 0], where[-1, -1]
+            return float(x0 + share[0] * (x1 - x0)), float(y0 + share[1] * (y1 - y0))
+        on = np.array(
+            [
+                [
+                    layout.extent.left + share[0] * layout.extent.width,
+                    layout.extent.top + share[1] * layout.extent.height,
+                ]
+            ]
+        )
+        x, y = layout.surface.to_photo(on)[0]
+        return float(x), float(y)
 
     def length_mm(self, start: tuple[float, float], end: tuple[float, float]) -> float | None:
         """Return how far apart two points of the original are; None without a scale, or beside."""
@@ -214,15 +240,20 @@ def glance(basis: Basis, flat: Flat, choices: LayerChoices, before: Reading) -> 
 _PANE_PX = 560
 
 
-def seen_from(code: np.ndarray, mm_per_px: float, viewing_m: float) -> tuple[np.ndarray, float]:
-    """Return a flat picture as an eye at a distance resolves it, reduced, and its mm per px."""
+def seen_from(
+    code: np.ndarray, mm_per_px: float, viewing_m: float, *, hasty: bool = False
+) -> tuple[np.ndarray, float]:
+    """Return a flat picture as an eye at a distance resolves it, reduced, and its mm per px.
+
+    `hasty` takes half as many pixels a side: while the distance is moved.
+    """
     import cv2
 
     from jartide.boards.eye import as_seen
     from jartide.colour.spaces import decoding_table
 
     height, width = code.shape[:2]
-    factor = min(1.0, _PANE_PX / max(height, width))
+    factor = min(1.0, _PANE_PX / (2 if hasty else 1) / max(height, width))
     size = max(1, round(width * factor)), max(1, round(height * factor))
     small = cv2.resize(code, size, interpolation=cv2.INTER_AREA) if factor < 1 else code
     scale = mm_per_px * width / size[0]
@@ -238,3 +269,81 @@ def _encoded(rgb_linear: np.ndarray) -> np.ndarray:
 
     table = np.rint(encode_srgb(np.arange(4096) / 4095) * 255).astype(np.uint8)
     return table[(np.clip(rgb_linear, 0, 1) * 4095).astype(np.uint16)]
+
+
+def view_of_flat(flat: Flat) -> View:
+    """Return a flat picture reduced for looking at, from what the screen shows."""
+    import cv2
+
+    from jartide.boards.seen import view_of
+    from jartide.colour.spaces import decoding_table
+
+    code, scale = flat.code, flat.mm_per_px
+    assert scale is not None
+    factor = min(1.0, _PANE_PX / max(code.shape[:2]))
+    if factor < 1:
+        size = max(1, round(code.shape[1] * factor)), max(1, round(code.shape[0] * factor))
+        scale = scale * code.shape[1] / size[0]
+        code = cv2.resize(code, size, interpolation=cv2.INTER_AREA)
+    return view_of(decoding_table(256)[code], scale)
+
+
+def missed_share(approved: Flat, panel: Flat, viewing_m: float) -> float:
+    """Return how much of a panel hardly shows the approved board's pattern."""
+    from jartide.boards.where import where_differs
+
+    return where_differs(view_of_flat(approved), view_of_flat(panel), viewing_m).missed_share
+
+
+def watched_frame(
+    flat: Flat, minutes: float, state: State | None, before: Lab, after: Lab
+) -> Frame:
+    """Judge one frame of a series."""
+    from jartide.boards.series import frame_of
+    from jartide.colour.spaces import decoding_table
+
+    rgb = decoding_table(256)[flat.code]
+    return frame_of(rgb, minutes, before, after, state)
+
+
+def colour_at(code: np.ndarray, at: tuple[float, float]) -> Lab:
+    """Return the colour of a picture, (H, W, 3) uint8, at a spot in shares of its size."""
+    from jartide.boards.surroundings import picked_colour
+    from jartide.colour.spaces import decoding_table
+
+    return picked_colour(decoding_table(256)[code], at)
+
+
+def layer_lights(target: Reading, board: Reading) -> tuple[tuple[Message, LightRisk], ...]:
+    """Return how each matched layer's pair of colours fares in other lights."""
+    from jartide.boards.light import light_risk
+    from jartide.boards.match import match_layers
+
+    match = match_layers(target, board)
+    found = []
+    for i, j in match.pairs:
+        L, a, b = (float(v) for v in match.board_lab[j])
+        found.append((target.layers[i].name, light_risk(target.layers[i].shown_lab, (L, a, b))))
+    return tuple(found)
+
+
+# A spot of the board that differs by less than this stays grey.
+_SEEN_JND = 1.0
+
+
+def difference_picture(target: Flat, board: Flat, viewing_m: float) -> np.ndarray:
+    """Return the board's picture with all turned grey that does not differ, (H, W, 3) uint8."""
+    import cv2
+    import numpy as np
+
+    from jartide.boards.where import where_differs
+
+    found = where_differs(view_of_flat(target), view_of_flat(board), viewing_m)
+    height, width = board.code.shape[:2]
+    strength = np.clip((found.jnd - _SEEN_JND) / 2.0, 0, 1)
+    shown = cv2.resize(strength, (width, height), interpolation=cv2.INTER_LINEAR)[..., None]
+    # Grey on the side away from the board's own lightness, with a ghost of it left.
+    middle = float(board.code.mean())
+    grey = 200.0 if middle < 118 else 70.0
+    ghost = 0.84 * grey + 0.16 * board.code.astype(np.float32)
+    return np.rint(ghost + shown * (board.code - ghost)).astype(np.uint8)

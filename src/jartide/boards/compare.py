@@ -7,7 +7,8 @@ viewing distance. docs/measures.md holds the formulas.
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.stats import chi, norm
@@ -37,6 +38,17 @@ _POOL = 3.0
 _OPEN_JND = 2.0
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Paired:
+    """All that does not depend on where the eye is: a target and a board row by row."""
+
+    target: Reading
+    board: Reading
+    rows: tuple[Raw, ...]
+    alarms: tuple[bool, ...]
+    light_change_L: float | None
+
+
 def compare(
     target: Reading,
     board: Reading,
@@ -54,53 +66,86 @@ def compare(
     ------
     ReadingError : when the readings are of different algorithms, or the distance is impossible.
     """
+    return judged(pair_up(target, board, same_spot=same_spot), viewing_m, tolerance)
+
+
+def pair_up(target: Reading, board: Reading, *, same_spot: bool = False) -> Paired:
+    """Set a board beside its target, quantity by quantity; `judged` does the rest.
+
+    Raises
+    ------
+    ReadingError : when the readings are of different algorithms.
+    """
     if target.algorithm != board.algorithm:
         raise ReadingError("error.compare.algorithm")
-    if not 0.1 <= viewing_m <= 100:
-        raise ReadingError("error.compare.viewing")
     if same_spot:
         target, board = at_one_spot(target), at_one_spot(board)
     match = match_layers(target, board)
-    raw = [*layer_rows(target, board, match), *pattern_rows(target, board, match)]
-    alarms = _significant(raw)
-    by_m = tuple((m, _pooled(raw, m)) for m in VIEWING_M)
-    differences = _ranked(raw, alarms, viewing_m, target, board)
-    distance = _pooled(raw, viewing_m)
+    rows = (*layer_rows(target, board, match), *pattern_rows(target, board, match))
+    known = target.exposure_known and board.exposure_known
+    return Paired(
+        target=target,
+        board=board,
+        rows=rows,
+        alarms=tuple(_significant(rows)),
+        light_change_L=None if known else match.light_change_L,
+    )
+
+
+def judged(paired: Paired, viewing_m: float, tolerance: float = TOLERANCE) -> Comparison:
+    """Return what an eye at a distance makes of a pair.
+
+    Raises
+    ------
+    ReadingError : when the distance is impossible.
+    """
+    if not 0.1 <= viewing_m <= 100:
+        raise ReadingError("error.compare.viewing")
+    rows = paired.rows
+    by_m = tuple((m, _pooled(rows, m)) for m in VIEWING_M)
+    differences = _ranked(paired, viewing_m)
+    distance = _pooled(rows, viewing_m)
     seen = [d for d in differences if d.significant]
     if not seen:
         verdict = Verdict.MATCH
     else:
         verdict = Verdict.CLOSE if distance < tolerance else Verdict.OFF
     first = seen[0].quantity if seen else None
-    left = [r for r in raw if r.quantity != first]
-    light = None
-    if not (target.exposure_known and board.exposure_known):
-        light = match.light_change_L
+    left = [r for r in rows if r.quantity != first]
     return Comparison(
         viewing_m=viewing_m,
         verdict=verdict,
         distance=distance,
         distance_by_m=by_m,
-        same_from_m=_same_from(by_m),
+        same_from_m=_same_from(rows, by_m),
         expected_distance=_pooled(left, viewing_m),
         expected_by_m=tuple((m, _pooled(left, m)) for m in VIEWING_M),
         tolerance=tolerance,
-        light_change_L=light,
+        light_change_L=paired.light_change_L,
         differences=differences,
     )
 
 
-def _same_from(by_m: tuple[tuple[float, float], ...]) -> float | None:
-    """The nearest distance from which on nothing visible is left."""
-    found = None
-    for metres, distance in reversed(by_m):
-        if distance >= 1:
-            break
-        found = metres
-    return found
+def _same_from(rows: Sequence[Raw], by_m: tuple[tuple[float, float], ...]) -> float | None:
+    """The nearest distance from which on nothing visible is left, to 5 cm."""
+    far = len(by_m)
+    while far > 0 and by_m[far - 1][1] < 1:
+        far -= 1
+    if far == len(by_m):
+        return None
+    if far == 0:
+        return by_m[0][0]
+    near_m, far_m = by_m[far - 1][0], by_m[far][0]
+    while far_m - near_m > 0.05:
+        middle = (near_m + far_m) / 2
+        if _pooled(rows, middle) < 1:
+            far_m = middle
+        else:
+            near_m = middle
+    return round(far_m, 2)
 
 
-def _pooled(raw: list[Raw], viewing_m: float) -> float:
+def _pooled(raw: Sequence[Raw], viewing_m: float) -> float:
     """All differences together, in JND: what chance explains is taken off, then pooled."""
     parts = []
     for r in raw:
@@ -110,7 +155,7 @@ def _pooled(raw: list[Raw], viewing_m: float) -> float:
     return float(np.sum(np.array(parts) ** _POOL) ** (1 / _POOL)) if parts else 0.0
 
 
-def _significant(raw: list[Raw]) -> list[bool]:
+def _significant(raw: Sequence[Raw]) -> list[bool]:
     """Hold the chance of one false alarm in the whole comparison at 5 % (Holm 1979)."""
     tested = [i for i, r in enumerate(raw) if r.can_be_significant and np.isfinite(r.noise_jnd)]
     chance = {i: _chance(raw[i]) for i in tested}
@@ -127,11 +172,10 @@ def _chance(raw: Raw) -> float:
     return float(chi.sf(abs(raw.difference_jnd) / max(raw.noise_jnd, 1e-6), raw.dimensions))
 
 
-def _ranked(
-    raw: list[Raw], alarms: list[bool], viewing_m: float, target: Reading, board: Reading
-) -> tuple[Difference, ...]:
+def _ranked(paired: Paired, viewing_m: float) -> tuple[Difference, ...]:
+    target, board, raw = paired.target, paired.board, paired.rows
     found = []
-    for r, alarm in zip(raw, alarms, strict=True):
+    for r, alarm in zip(raw, paired.alarms, strict=True):
         left = visible_share(r.size_mm, viewing_m, r.strength_L)
         seen = r.difference_jnd * left
         significant = alarm and abs(seen) >= 1

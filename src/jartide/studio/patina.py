@@ -43,9 +43,7 @@ class Reaction:
         times = np.arange(0.0, end + _STEP_MIN, _STEP_MIN)
         cover = np.zeros(times.size)
         for n in range(1, times.size):
-            since = min(
-                times[n] - w for w in (0.0, *self.wetted_min) if w <= times[n]
-            )
+            since = min(times[n] - w for w in (0.0, *self.wetted_min) if w <= times[n])
             wet = np.exp(-since / self.dries_min)
             grow = self.rate_per_min * wet * (cover[n - 1] + self.seeds)
             cover[n] = cover[n - 1] + _STEP_MIN * grow * (1 - cover[n - 1] / self.most)

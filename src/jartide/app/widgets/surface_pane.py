@@ -39,6 +39,7 @@ class SurfacePane(Painted):
 
     picked = Signal(float, float)  # x, y as shares of the surface's width and height
     boxed = Signal(object)  # left, top, right, bottom, as such shares
+    looked = Signal()  # closer, further or elsewhere: another pane may follow
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -121,7 +122,7 @@ class SurfacePane(Painted):
     def _ratio(self) -> float:
         """Screen px per picture px."""
         if self._px_per_mm is not None and self._mm_per_px is not None:
-            return self._px_per_mm * self._mm_per_px
+            return self._px_per_mm * self._mm_per_px * self._zoom
         return self._fit() * self._zoom
 
     def frame(self) -> QRectF:
@@ -155,16 +156,36 @@ class SurfacePane(Painted):
 
     def zoom_to(self, zoom: float, at: QPointF) -> None:
         """Look closer or further, with the spot under `at` staying where it is."""
-        if self._image is None or self._px_per_mm is not None:
+        if self._image is None:
             return
         x, y = self.to_share(at)
         self._zoom = min(max(zoom, 1.0), _MOST_ZOOM)
         ratio = self._ratio()
-        most = 1 - 1 / self._zoom
         left = x - at.x() / ratio / self._image.width()
         top = y - at.y() / ratio / self._image.height()
-        self._from = QPointF(min(max(left, 0.0), most), min(max(top, 0.0), most))
+        self._look_from(left, top)
+        self.looked.emit()
+
+    def _look_from(self, left: float, top: float) -> None:
+        """Put a spot at the top left, as far as the surface reaches."""
+        assert self._image is not None
+        frame, ratio = self.frame(), self._ratio()
+        across = max(1 - frame.width() / ratio / self._image.width(), 0.0)
+        down = max(1 - frame.height() / ratio / self._image.height(), 0.0)
+        self._from = QPointF(min(max(left, 0.0), across), min(max(top, 0.0), down))
         self.update()
+
+    def look_like(self, other: SurfacePane) -> None:
+        """Look as closely as another pane, from the same millimetre on."""
+        if self._image is None or other._image is None:
+            return
+        self._zoom = other._zoom
+        mine, its = self._mm_per_px or 1.0, other._mm_per_px or 1.0
+        scale = its / mine
+        self._look_from(
+            other._from.x() * other._image.width() * scale / self._image.width(),
+            other._from.y() * other._image.height() * scale / self._image.height(),
+        )
 
     @property
     def zoom(self) -> float:
@@ -207,10 +228,10 @@ class SurfacePane(Painted):
         at = event.position()
         if self._mode is PaneMode.LOOK and self._zoom > 1:
             ratio = self._ratio()
-            most = 1 - 1 / self._zoom
             left = self._from.x() - (at.x() - self._now.x()) / ratio / self._image.width()
             top = self._from.y() - (at.y() - self._now.y()) / ratio / self._image.height()
-            self._from = QPointF(min(max(left, 0.0), most), min(max(top, 0.0), most))
+            self._look_from(left, top)
+            self.looked.emit()
         self._now = at
         self.update()
 

@@ -3,30 +3,44 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
+from jartide.app.board_desk import BoardDesk
 from jartide.app.document import Document
 from jartide.app.elements.scale_strip import HEIGHT as STRIP
 from jartide.app.elements.tide import ZONE_ENDS, Mark, zone_of
-from jartide.app.jar_desk import JarDesk
 from jartide.app.kit import Kit, text_width
-from jartide.app.mend import mend_words
+from jartide.app.mend import mends_of
 from jartide.app.stations.base import Station
-from jartide.app.widgets.buttons import Button, ChoiceRow
+from jartide.app.stations.boards.faults_page import FaultsPage
+from jartide.app.stations.boards.light_page import LightPage
+from jartide.app.stations.boards.log_page import LogPage
+from jartide.app.stations.boards.mends_page import MendsPage
+from jartide.app.stations.boards.page import BoardPage
+from jartide.app.stations.boards.practice_page import PracticePage
+from jartide.app.stations.boards.room_page import RoomPage
+from jartide.app.stations.boards.stages_page import StagesPage
+from jartide.app.stations.boards.wall_page import WallPage
+from jartide.app.stations.boards.watch_page import WatchPage
+from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.differences import DifferenceRow, Differences
+from jartide.app.widgets.distance_rail import DistanceRail, distance_words
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.header import StationState
+from jartide.app.widgets.laid_over import LaidOver
+from jartide.app.widgets.menu_button import MenuButton
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.app.widgets.tick import Tick
 from jartide.app.widgets.tide_view import HEIGHT as TIDE_HEIGHT
 from jartide.app.widgets.tide_view import TideView
 from jartide.app.words import quantity_words
-from jartide.app.work import seen_from
+from jartide.app.work import difference_picture, seen_from
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -34,8 +48,18 @@ if TYPE_CHECKING:
     from jartide.store.records import Board, Photo
 
 _ADVICE_H, _COLUMN = 80, 360
-# Where the eye is, metres: as the choice offers them.
-DISTANCES_M = (0.3, 0.7, 2.0, 5.0)
+_PAGES: dict[str, type[BoardPage]] = {
+    "mends": MendsPage,
+    "log": LogPage,
+    "stages": StagesPage,
+    "faults": FaultsPage,
+    "light": LightPage,
+    "wall": WallPage,
+    "watch": WatchPage,
+    "practice": PracticePage,
+    "room": RoomPage,
+}
+_VIEWS = ("beside", "over", "where")
 
 
 class BoardsStation(Station):
@@ -54,25 +78,33 @@ class BoardsStation(Station):
         self._held = False
         self._progress: dict[str, float] = {}
         self._comparison: Comparison | None = None
-        self.desk: JarDesk | None = None
         self._mended: tuple[object, str] | None = None
-        self._left, self._right = SurfacePane(self), SurfacePane(self)
+        self.records = BoardDesk(document, self)
+        self.records.ready.connect(self.refresh)
+        self._page: BoardPage | None = None
+        self._pages: dict[str, BoardPage] = {}
+        self._moving_m: float | None = None
+        self._left, self._right = SurfacePane(self), LaidOver(self)
+        for pane, other in ((self._left, self._right), (self._right, self._left)):
+            pane.look_closer()
+            pane.looked.connect(lambda p=pane, o=other: o.look_like(p))
         self._left.setAccessibleName(tr("reading.target"))
         self._rows = Differences(self)
         self._rows.chosen.connect(self._row_chosen)
         self._tide = TideView(self)
         self._tide.chosen.connect(self._board_chosen)
-        self._distance = ChoiceRow(
-            [tr("distance.close"), tr("distance.arm"), tr("distance.two"), tr("distance.far")],
-            tr("boards.judged"),
-            self,
-            gap=20,
+        self._distance = DistanceRail(self)
+        self._distance.moved.connect(self._distance_moved)
+        self._distance.settled.connect(self._distance_chosen)
+        self._view = ChoiceRow(
+            [tr(f"view.{view}") for view in _VIEWS], tr("boards.view"), self, gap=18
         )
-        self._distance.chosen.connect(self._distance_chosen)
+        self._view.chosen.connect(lambda _: self.refresh())
         self._from_afar = Tick(tr("boards.from_afar"), self)
         self._from_afar.clicked.connect(lambda _: self.refresh())
-        self._open_photo = Button(tr("boards.photo"), self)
-        self._open_photo.clicked.connect(self._photo_opened)
+        entries = [(name, tr(f"page.{name}")) for name in _PAGES]
+        self._more = MenuButton(tr("boards.more"), [*entries, ("photo", tr("boards.photo"))], self)
+        self._more.picked.connect(self._picked)
         document.changed.connect(self.refresh)
         document.reading_ready.connect(self._came)
         document.reading_progressed.connect(self._progressed)
@@ -132,14 +164,22 @@ class BoardsStation(Station):
         for shown in (target, photo):
             if shown is not None:
                 self.document.want_picture(shown)
-        there = chosen is not None and target is not None
+        if self._page is not None and chosen is None:
+            self._page = None
+        for page in self._pages.values():
+            page.setVisible(page is self._page)
+        if self._page is not None:
+            assert chosen is not None
+            self._page.give(*chosen)
+        there = chosen is not None and target is not None and self._page is None
         for widget in (
             self._left,
             self._right,
             self._rows,
             self._tide,
             self._distance,
-            self._open_photo,
+            self._more,
+            self._view,
             self._from_afar,
         ):
             widget.setVisible(there)
@@ -148,33 +188,70 @@ class BoardsStation(Station):
             assert target is not None
             self._show_pane(self._left, target)
             self._show_pane(self._right, photo)
+            self._show_view(target, photo)
             self._place()
-            self._comparison = None if photo is None else self.document.comparison(photo)
+            self._comparison = self._compared(photo)
             self._show_rows(photo)
             self._show_tide()
-            wanted = self.document.finish.viewing_m
-            apart = [abs(metres - wanted) for metres in DISTANCES_M]
-            self._distance.show_index(apart.index(min(apart)))
+            self._distance.show_distance(self._metres())
+        elif photo is not None:
+            self._comparison = self.document.comparison(photo)
         self.foot_changed.emit()
         self.update()
 
-    def _show_pane(self, pane: SurfacePane, photo: Photo | None) -> None:
-        flat = None if photo is None else self.document.flat(photo)
-        if photo is None or flat is None:
-            refusal = None if photo is None else self.document.refusal(photo)
-            pane.show_surface(None, None, refusal or tr("photos.opening"))
-            return
-        finish = self.document.finish
-        metres = finish.viewing_m if finish is not None and self._from_afar.isChecked() else None
-        key = (photo.sha256, photo.settings, metres)
+    def _metres(self) -> float:
+        """Where the eye is: where it is being moved to, or as it is kept."""
+        if self._moving_m is not None:
+            return self._moving_m
+        assert self.document.finish is not None
+        return self.document.finish.viewing_m
+
+    def _compared(self, photo: Photo | None) -> Comparison | None:
+        return None if photo is None else self.document.comparison(photo, self._metres())
+
+    def _show_view(self, target: Photo, photo: Photo | None) -> None:
+        """Lay the target over the board, or grey what does not differ, where that is wanted."""
+        view = _VIEWS[self._view.index]
+        self._right.show_under(None, None)
+        self._right.show_over(None)
+        if view == "over":
+            under = self._pane_image(target)
+            if under is not None:
+                self._right.show_under(*under)
+        elif view == "where" and photo is not None:
+            a, b = self.document.flat(target), self.document.flat(photo)
+            if a is None or b is None or a.mm_per_px is None or b.mm_per_px is None:
+                return
+            metres = self._metres()
+            key = ("where", target.sha256, target.settings, photo.sha256, photo.settings, metres)
+            code = self.records.worked_out(key, lambda: difference_picture(a, b, metres))
+            if code is not None:
+                self._right.show_over(to_image(code))
+
+    def _pane_image(self, photo: Photo) -> tuple[QImage, float | None] | None:
+        """A photo's surface as the panes show it: plain, or as seen from there."""
+        flat = self.document.flat(photo)
+        if flat is None:
+            return None
+        metres = self._metres() if self._from_afar.isChecked() else None
+        hasty = self._moving_m is not None
+        key = (photo.sha256, photo.settings, metres, hasty)
         if key not in self._images:
             if len(self._images) > 16:
                 self._images.clear()
             code, mm_per_px = flat.code, flat.mm_per_px
             if metres is not None and mm_per_px is not None:
-                code, mm_per_px = seen_from(code, mm_per_px, metres)
+                code, mm_per_px = seen_from(code, mm_per_px, metres, hasty=hasty)
             self._images[key] = (to_image(code), mm_per_px)
-        pane.show_surface(*self._images[key])
+        return self._images[key]
+
+    def _show_pane(self, pane: SurfacePane, photo: Photo | None) -> None:
+        shown = None if photo is None else self._pane_image(photo)
+        if shown is None:
+            refusal = None if photo is None else self.document.refusal(photo)
+            pane.show_surface(None, None, refusal or tr("photos.opening"))
+            return
+        pane.show_surface(*shown)
 
     def _same_scale(self) -> None:
         """Show both at as many px per mm as the larger of them allows."""
@@ -221,13 +298,58 @@ class BoardsStation(Station):
             return None
         return self._comparison.differences[self._row]
 
-    def _distance_chosen(self, index: int) -> None:
+    def _distance_moved(self, metres: float) -> None:
+        """The slide is on its way: show what the eye makes of it, keep nothing yet."""
+        self._moving_m = metres
+        self._row = 0
+        self.refresh()
+
+    def _distance_chosen(self, metres: float) -> None:
         finish = self.document.finish
         assert finish is not None
+        self._moving_m = None
         self._row = 0
-        self.document.change(
-            tr("undo.distance"), [finish], [replace(finish, viewing_m=DISTANCES_M[index])]
-        )
+        new = replace(finish, viewing_m=metres)
+        if new != finish:
+            self.document.change(tr("undo.distance"), [finish], [new])
+        else:
+            self.refresh()
+
+    # ---- pages
+
+    def open_page(self, name: str) -> BoardPage:
+        """Open one of the pages over the bench."""
+        if name not in self._pages:
+            page = _PAGES[name](self.records, self)
+            page.foot_changed.connect(self.foot_changed)
+            self._pages[name] = page
+        self._page = self._pages[name]
+        self._page.setGeometry(self.rect())
+        self.refresh()
+        self._page.raise_()
+        self._page.setFocus()
+        return self._page
+
+    def close_page(self) -> None:
+        """Go back to the board beside its target."""
+        self._page = None
+        self.refresh()
+        self.setFocus()
+
+    @property
+    def page(self) -> BoardPage | None:
+        """The page that is open, or None."""
+        return self._page
+
+    def take_watched(self, path: Path) -> bool:
+        """Let the open series have a photo of the watched folder; whether it took it."""
+        return isinstance(self._page, WatchPage) and self._page.take_watched(path)
+
+    def _picked(self, name: str) -> None:
+        if name == "photo":
+            self._photo_opened()
+        else:
+            self.open_page(name)
 
     def _photo_opened(self) -> None:
         chosen = self.chosen()
@@ -242,6 +364,9 @@ class BoardsStation(Station):
         self.refresh()
 
     def escape(self) -> bool:
+        if self._page is not None:
+            self.close_page()
+            return True
         if self._progress:
             self._stop()
             return True
@@ -302,6 +427,8 @@ class BoardsStation(Station):
         chosen = self.chosen()
         assert chosen is not None
         board, photo = chosen
+        back = Action(text=tr("boards.back"), run=self.close_page)
+        log = Action(text=tr("boards.log"), run=self._open_log)
         if self._comparison is None:
             fraction = self._progress.get(photo.id) if photo is not None else None
             if fraction is None:
@@ -313,12 +440,31 @@ class BoardsStation(Station):
                     progress=fraction or 0.0,
                     actions=(stop,),
                 )
+            if self._page is not None:
+                text = tr("board.numbered", number=board.number)
+                return FootState(text=text, actions=(*self._page.foot_actions(), back))
+            if photo is None:
+                words = tr("boards.begun", number=board.number)
+                return FootState(text=words, sign="todo", actions=(log, add))
             fix = Action(text=tr("boards.photo"), run=self._photo_opened)
             return FootState(
-                text=tr("boards.unread", number=board.number), sign="todo", actions=(fix, add)
+                text=tr("boards.unread", number=board.number), sign="todo", actions=(fix, log, add)
             )
         text, note = self._verdict(board)
-        return FootState(text=text, note=note, actions=(add,))
+        if self._page is not None:
+            return FootState(text=text, note=note, actions=(*self._page.foot_actions(), back))
+        begin = Action(text=tr("boards.begin"), run=self._begin)
+        return FootState(text=text, note=note, actions=(log, begin, add))
+
+    def _open_log(self) -> None:
+        self.open_page("log")
+
+    def _begin(self) -> None:
+        """Begin the next board with its log; the photo comes later."""
+        board = self.records.new_board()
+        if board is not None:
+            self._board_id = board.id
+            self.open_page("log")
 
     def _verdict(self, board: Board) -> tuple[str, str]:
         comparison = self._comparison
@@ -327,6 +473,9 @@ class BoardsStation(Station):
         text = tr(f"verdict.{zone.removeprefix('zone.')}", number=board.number)
         if comparison.light_change_L is not None and abs(comparison.light_change_L) >= 1:
             return text, tr("boards.light_unknown")
+        advice = self.records.stop_advice(board, self._photo_of(board))
+        if advice is not None and advice.stop:
+            return text, tr("boards.stop_here")
         boards = self.boards()
         earlier = [
             (b, c)
@@ -340,9 +489,14 @@ class BoardsStation(Station):
             return text, tr(key, number=before.number)
         return text, board.remark
 
+    def _photo_of(self, board: Board) -> Photo | None:
+        return next((p for b, p in self.boards() if b.id == board.id), None)
+
     # ---- layout
 
     def resizeEvent(self, event: QResizeEvent) -> None:
+        if self._page is not None:
+            self._page.setGeometry(self.rect())
         self._place()
 
     def _place(self) -> None:
@@ -359,14 +513,17 @@ class BoardsStation(Station):
         self._right.setGeometry(w - 24 - pane, top, pane, room)
         size = self._from_afar.sizeHint()
         self._from_afar.setGeometry(24 + pane - size.width(), _ADVICE_H - 4, size.width(), 44)
-        self._open_photo.move(w - 24 - self._open_photo.width(), 18)
-        self._distance.move(self._open_photo.x() - 28 - self._distance.width(), 30)
+        self._more.move(w - 24 - self._more.width(), 18)
+        self._distance.move(self._more.x() - 24 - self._distance.width(), 34)
+        self._view.move(w - 24 - self._view.width(), _ADVICE_H - 5)
         if self.isVisible():
             self._same_scale()
 
     def paint(self, kit: Kit) -> None:
         w, h = self.width(), self.height()
         kit.fill(0, 0, w, h, "bench")
+        if self._page is not None:
+            return
         chosen = self.chosen()
         if chosen is None or self.document.target() is None:
             y = h / 2 - 90
@@ -378,9 +535,10 @@ class BoardsStation(Station):
         board, _ = chosen
         kit.fill(0, 0, w, _ADVICE_H, "sheet")
         kit.across(0, _ADVICE_H, w)
-        room = self._distance.x() - 24 - 28
+        room = self._distance.x() - 24 - 20
         self._paint_advice(kit, room)
-        kit.text(self._distance.x() + 2, 10, tr("boards.judged"), 14, 400, "ink2")
+        judged = tr("boards.judged_at", distance=distance_words(self._metres()))
+        kit.text(self._distance.x() + 8, 12, judged, 15, 600, "ink", 284)
         y = _ADVICE_H + 8
         title = tr("board.numbered", number=board.number)
         left = title if self._held else tr("reading.target")
@@ -393,15 +551,9 @@ class BoardsStation(Station):
         kit.text(x + 70, y + 1, tr("boards.differs"), 17, 700, "ink", column - 140, "centre")
         right = self._right.x()
         advance = kit.text(right, y, title, 18, 700)
-        kit.text(
-            right + advance + 12,
-            y + 3,
-            board.remark,
-            15,
-            400,
-            "ink2",
-            self._right.width() - advance - 12,
-        )
+        remark_room = self._view.x() - right - advance - 24
+        if remark_room > 60:
+            kit.text(right + advance + 12, y + 3, board.remark, 15, 400, "ink2", remark_room)
         tide_top = self._tide.y() - 6
         kit.fill(0, tide_top, w, h - tide_top, "sheet")
         kit.across(0, tide_top, w)
@@ -411,11 +563,15 @@ class BoardsStation(Station):
         chosen = self.chosen()
         photo = None if chosen is None else chosen[1]
         reading = None if photo is None else self.document.reading(photo)
-        if reading is None or self.desk is None:
+        target, desk = self.document.target_reading(), self.records.jar_desk
+        if reading is None or target is None or desk is None or self._comparison is None:
             return ""
-        key = (id(reading), difference.quantity, self.desk.shelf_key())
+        key = (id(reading), difference.quantity, self._comparison.viewing_m, desk.shelf_key())
         if self._mended is None or self._mended[0] != key or not self._mended[1]:
-            self._mended = (key, mend_words(difference, reading, self.desk))
+            mends, _ = mends_of(self._comparison, target, reading, desk)
+            own = [m for m in mends if m.quantity == difference.quantity]
+            words = [*own[0].recipes[:1]] if own else []
+            self._mended = (key, " ".join(words))
         return self._mended[1]
 
     def _paint_advice(self, kit: Kit, room: float) -> None:

@@ -1,0 +1,1 @@
+"""Boards: the chosen board beside the target, and the pages that open from it."""

@@ -1,0 +1,114 @@
+"""Faults of the work: named by the painter, left out of the reading, each with its mend."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QImage
+
+from jartide.app.stations.boards.page import BoardPage, Side
+from jartide.app.widgets.control_column import fill_list
+from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.app.widgets.painted import to_image
+from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
+from jartide.wording import say, tr
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from jartide.app.board_desk import BoardDesk
+
+
+class FaultsPage(BoardPage):
+    """Draws boxes round faults on the board's photo and lists their mends."""
+
+    name = "faults"
+
+    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
+        self._image: tuple[object, QImage] | None = None
+        self._row = -1
+        super().__init__(desk, parent)
+        self._pane = SurfacePane(self)
+        self._pane.look_closer()
+        self._pane.choose_mode(PaneMode.BOX)
+        self._pane.boxed.connect(self._boxed)
+        self._ledger = Ledger(tr("page.faults"), self)
+        self._ledger.chosen.connect(self._chosen)
+        self._body = [self._pane, self._ledger]
+
+    def build_side(self, side: Side) -> None:
+        from jartide.boards.faults import FaultKind, fault_name
+
+        side.words(tr("faults.how"))
+        self._kind = side.list(tr("faults.kind"))
+        fill_list(self._kind, [(say(fault_name(kind)), kind.value) for kind in FaultKind])
+        self._remove = side.button(tr("faults.remove"), self._remove_pressed)
+
+    def show_board(self) -> None:
+        from jartide.boards.faults import FaultKind, fault_mend, fault_name
+
+        photo = self.photo
+        flat = None if photo is None else self.document.flat(photo)
+        if photo is None or flat is None:
+            self._pane.show_surface(None, None, tr("photos.opening"))
+            self._ledger.show_rows([], -1, tr("faults.none"))
+            return
+        key = (photo.sha256, photo.settings)
+        if self._image is None or self._image[0] != key:
+            self._image = (key, to_image(flat.code))
+        self._pane.show_surface(self._image[1], flat.mm_per_px)
+        rings = []
+        for fault in photo.faults:
+            points = getattr(fault.shape, "points", ())
+            ring = [flat.flat_px(point) for point in points]
+            height, width = flat.code.shape[:2]
+            rings.append([(p[0] / width, p[1] / height) for p in ring if p is not None])
+        self._pane.show_outlines(rings, self._row)
+        rows = []
+        for fault in photo.faults:
+            kind = FaultKind(fault.kind)
+            rows.append(LedgerRow(title=say(fault_name(kind)), note=say(fault_mend(kind))))
+        self._ledger.show_rows(rows, self._row, tr("faults.none"))
+        self._remove.setEnabled(0 <= self._row < len(rows))
+
+    def _boxed(self, box: tuple[float, float, float, float]) -> None:
+        from jartide.photo.settings import Polygon
+        from jartide.store.records import Fault
+
+        photo = self.photo
+        flat = None if photo is None else self.document.flat(photo)
+        if photo is None or flat is None:
+            return
+        left, top, right, bottom = box
+        corners = ((left, top), (right, top), (right, bottom), (left, bottom))
+        points = tuple(flat.photo_px(corner) for corner in corners)
+        shape = Polygon(points=points)
+        fault = Fault(kind=str(self._kind.currentData()), shape=shape)
+        # What is named is left out of the reading as well: one change, one undo.
+        settings = replace(photo.settings, leave_out=(*photo.settings.leave_out, shape))
+        new = replace(photo, faults=(*photo.faults, fault), settings=settings)
+        self.document.change(tr("undo.fault"), [photo], [new])
+        self.document.want_picture(new)
+
+    def _chosen(self, index: int) -> None:
+        self._row = index
+        self.show_board()
+
+    def _remove_pressed(self) -> None:
+        photo = self.photo
+        if photo is None or not 0 <= self._row < len(photo.faults):
+            return
+        gone = photo.faults[self._row]
+        self._row = -1
+        kept = tuple(f for f in photo.faults if f is not gone)
+        leave_out = tuple(s for s in photo.settings.leave_out if s != gone.shape)
+        settings = replace(photo.settings, leave_out=leave_out)
+        new = replace(photo, faults=kept, settings=settings)
+        self.document.change(tr("undo.fault_less"), [photo], [new])
+
+    def place(self) -> None:
+        x, y, w, h = self.body_rect()
+        pane = round(0.6 * w)
+        self._pane.setGeometry(x, y, pane, h)
+        self._ledger.setGeometry(x + pane + 24, y, w - pane - 24, h)

@@ -1,0 +1,75 @@
+"""Light: how target and board would look in other lamps, and whether the match depends on it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QColor
+
+from jartide.app.stations.boards.page import BoardPage, Side
+from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.app.work import layer_lights
+from jartide.wording import say, tr
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from jartide.app.board_desk import BoardDesk
+
+
+class LightPage(BoardPage):
+    """Shows each layer's pair of colours in three lights."""
+
+    name = "light"
+
+    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
+        super().__init__(desk, parent)
+        self._ledger = Ledger(tr("page.light"), self)
+        self._body = [self._ledger]
+
+    def build_side(self, side: Side) -> None:
+        side.words(tr("light.how"))
+        side.words(tr("light.limits"))
+
+    def show_board(self) -> None:
+        from jartide.colour.spaces import srgb_hex
+
+        target = self.document.target_reading()
+        own = None if self.photo is None else self.document.reading(self.photo)
+        if target is None or own is None:
+            self._ledger.show_rows([], -1, tr("boards.reading"))
+            return
+        found = self.desk.worked_out(
+            ("light", id(target), id(own)), lambda: layer_lights(target, own)
+        )
+        if found is None:
+            self._ledger.show_rows([], -1, tr("light.busy"))
+            return
+        rows: list[LedgerRow] = []
+        for name, risk in found:
+            rows.append(LedgerRow(title=say(name), head=True))
+            for light in risk.lights:
+                chips = tuple(QColor(srgb_hex(lab)) for lab in (light.target, light.board))
+                closeness = tr(f"light.apart.{_apart(light.de00)}")
+                spread = tr(f"light.apart.{_apart(light.worst_de00)}")
+                note = "" if light.lamp == "daylight" else tr("light.worst", how=spread)
+                rows.append(
+                    LedgerRow(
+                        title=tr(f"light.{light.lamp.value}"),
+                        note=note,
+                        right=closeness,
+                        chips=chips,
+                    )
+                )
+            rows.append(
+                LedgerRow(
+                    title=tr(f"light.risk.{risk.risk.value}"),
+                    sign={"small": "ready", "some": "todo", "large": "check"}[risk.risk.value],
+                )
+            )
+        self._ledger.show_rows(rows)
+
+
+def _apart(de00: float) -> str:
+    """How far two colours are apart, in words."""
+    return "same" if de00 < 1 else "hair" if de00 < 2 else "little" if de00 < 4 else "much"

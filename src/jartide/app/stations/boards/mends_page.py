@@ -1,0 +1,51 @@
+"""What mends the board: every mend with its amount, its recipe and what else it moves."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from jartide.app.mend import mends_of
+from jartide.app.stations.boards.page import BoardPage, Side
+from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from jartide.app.board_desk import BoardDesk
+
+
+class MendsPage(BoardPage):
+    """Lists the mends, the first difference's first."""
+
+    name = "mends"
+
+    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
+        super().__init__(desk, parent)
+        self._ledger = Ledger(tr("page.mends"), self)
+        self._body = [self._ledger]
+
+    def build_side(self, side: Side) -> None:
+        self._fresh = side.words(size=18, weight=600)
+        side.words(tr("mends.how"))
+        side.words(tr("mends.limits"))
+
+    def show_board(self) -> None:
+        target = self.document.target_reading()
+        own = None if self.photo is None else self.document.reading(self.photo)
+        comparison = None if self.photo is None else self.document.comparison(self.photo)
+        if target is None or own is None or comparison is None:
+            self._ledger.show_rows([], -1, tr("boards.reading"))
+            return
+        mends, fresh = mends_of(comparison, target, own, self.desk.jar_desk)
+        self._fresh.setText(fresh or (tr("mends.repair") if mends else ""))
+        rows: list[LedgerRow] = []
+        for mend in mends:
+            rows.append(LedgerRow(title=mend.what, head=True))
+            sign = {"open": "ready", "repair": "todo", "fresh": "check"}[mend.means]
+            rows.append(LedgerRow(title=mend.how, note=tr(f"mends.on.{mend.means}"), sign=sign))
+            for number, recipe in enumerate(mend.recipes):
+                note = tr("mends.with_paints") if number == 0 else tr("mends.or")
+                rows.append(LedgerRow(title=recipe, note=note))
+            rows += [LedgerRow(title=effect) for effect in mend.effects]
+        self._ledger.show_rows(rows, -1, tr("mends.none"))

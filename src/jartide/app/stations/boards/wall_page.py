@@ -1,0 +1,151 @@
+"""The wall: a board is signed off, and panels are compared with it and with each other."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import TYPE_CHECKING
+
+from jartide.app.board_desk import panel_name
+from jartide.app.stations.boards.page import BoardPage, Side
+from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.app.words import percent_words
+from jartide.app.work import missed_share
+from jartide.wording import say, tr
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from jartide.app.board_desk import BoardDesk
+    from jartide.store.records import Photo
+
+
+class WallPage(BoardPage):
+    """Shows panels, their drift and missed spots."""
+
+    name = "wall"
+
+    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
+        super().__init__(desk, parent)
+        self._ledger = Ledger(tr("page.wall"), self)
+        self._body = [self._ledger]
+
+    def build_side(self, side: Side) -> None:
+        self._approved = side.words(size=16, weight=600)
+        self._name = side.fields(tr("wall.who"))[0]
+        self._sign = side.button(tr("wall.sign"), lambda: self.try_to(self._sign_pressed))
+        side.words(tr("wall.panel_note"))
+        self._section, self._person = side.fields(tr("wall.section"), tr("wall.person"))
+        self._jar = side.fields(tr("wall.jar"))[0]
+        self._add = side.button(tr("wall.add"), lambda: self.ask_photos(self.take_panel))
+
+    def show_board(self) -> None:
+        finish, board = self.document.finish, self.board
+        if finish is None or board is None:
+            return
+        self._sign.setText(tr("wall.sign_board", number=board.number))
+        approval = finish.approval
+        boards = {b.id: b.number for b, _ in self.document.boards()}
+        if approval is None:
+            self._approved.setText(tr("wall.not_signed"))
+        else:
+            day = datetime.fromisoformat(approval.at).astimezone().strftime("%d.%m.%Y")
+            number = boards.get(approval.board_id, 0)
+            words = tr("wall.signed", number=number, who=approval.who, day=day)
+            self._approved.setText(words)
+        self._add.setEnabled(approval is not None)
+        panels = self.document.panels()
+        for _, photo in panels:
+            if photo is not None:
+                self.document.want_reading(photo)
+        self._ledger.show_rows(self._rows(), -1, tr("wall.empty"))
+
+    def _rows(self) -> list[LedgerRow]:
+        wall = self.desk.wall()
+        rows: list[LedgerRow] = []
+        if wall is not None and wall.drifts:
+            rows.append(LedgerRow(title=tr("wall.drifts"), head=True))
+            for drift in wall.drifts[:4]:
+                rows.append(
+                    LedgerRow(
+                        title=tr(f"wall.by.{drift.by.value}", name=say(drift.name)),
+                        note=tr("wall.groups", low=drift.low, high=drift.high),
+                        right=tr("wall.steps", value=f"{drift.size_jnd:.1f}"),
+                        sign="check",
+                    )
+                )
+        panels = self.document.panels()
+        if panels and rows:
+            rows.append(LedgerRow(title=tr("wall.panels"), head=True))
+        place = 0
+        for panel, photo in panels:
+            reading = None if photo is None else self.document.reading(photo)
+            note = ", ".join(filter(None, (panel.who, panel.jar)))
+            if wall is None or reading is None or place >= len(wall.comparisons):
+                rows.append(LedgerRow(title=panel_name(panel), note=note, right=tr("wall.reading")))
+                continue
+            comparison = wall.comparisons[place]
+            worst = next((d for d in comparison.differences if d.significant), None)
+            missed = self._missed(photo)
+            words = [note] if note else []
+            if worst is not None:
+                words.append(say(worst.words))
+            if wall.odd == place:
+                words.insert(0, tr("wall.odd"))
+            verdict = comparison.verdict.value
+            rows.append(
+                LedgerRow(
+                    title=panel_name(panel),
+                    note=" ".join(words),
+                    right=tr(f"wall.{verdict}"),
+                    right_note="" if not missed else tr("wall.missed", share=percent_words(missed)),
+                    sign={"match": "ready", "close": "todo", "off": "stop"}[verdict],
+                )
+            )
+            place += 1
+        return rows
+
+    def _missed(self, photo: Photo | None) -> float:
+        """How much of a panel hardly shows the pattern; 0 until it is worked out."""
+        finish = self.document.finish
+        approved = None
+        if finish is not None and finish.approval is not None:
+            for board, own in self.document.boards():
+                if board.id == finish.approval.board_id:
+                    approved = own
+        if photo is None or approved is None or finish is None:
+            return 0.0
+        for wanted in (photo, approved):
+            self.document.want_picture(wanted)
+        a, b = self.document.flat(approved), self.document.flat(photo)
+        if a is None or b is None or a.mm_per_px is None or b.mm_per_px is None:
+            return 0.0
+        key = ("missed", photo.sha256, photo.settings, approved.sha256, finish.viewing_m)
+        metres = finish.viewing_m
+        found = self.desk.worked_out(key, lambda: missed_share(a, b, metres))
+        return found or 0.0
+
+    def _sign_pressed(self) -> None:
+        if self.board is not None:
+            self.desk.sign_off(self.board, self._name.text())
+            self._name.clear()
+
+    def take_panel(self, data: bytes, name: str) -> None:
+        """Bring in the photo of a new panel."""
+        from jartide.store.records import Board, BoardKind, Stage
+        from jartide.store.workspace import now
+
+        finish = self.document.finish
+        if finish is None:
+            return
+        panel = Board(
+            finish_id=finish.id,
+            number=self.document.next_number("panel", finish),
+            kind=BoardKind.PANEL,
+            section=self._section.text().strip(),
+            who=self._person.text().strip(),
+            jar=self._jar.text().strip(),
+            made_at=now(),
+        )
+        panels = [photo for _, photo in self.document.panels() if photo is not None]
+        like = panels[-1] if panels else self.photo
+        self.desk.add_photo(data, name, "board", Stage(), panel, like, with_board=True)

@@ -1,0 +1,261 @@
+"""Watch: a timed series of photos of one surface, against the target, with a forecast."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QTimer
+
+from jartide.app.stations.boards.page import BoardPage, Side
+from jartide.app.widgets.control_column import fill_list, number
+from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.app.widgets.series_chart import SeriesChart
+from jartide.app.words import percent_words
+from jartide.app.work import watched_frame
+from jartide.errors import JarTideError
+from jartide.wording import say, tr
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from jartide.app.board_desk import BoardDesk
+    from jartide.boards.series import Forecast, Frame
+    from jartide.store.records import Photo
+
+_STATES = ("wet", "dry", "sealed")
+
+
+class WatchPage(BoardPage):
+    """Shows one series, judges each new frame, keeps the keep-wet timer."""
+
+    name = "watch"
+
+    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
+        self._wet_until: datetime | None = None
+        super().__init__(desk, parent)
+        self._chart = SeriesChart(self)
+        self._ledger = Ledger(tr("watch.frames"), self)
+        self._body = [self._chart, self._ledger]
+        self._tick = QTimer(self)
+        self._tick.setInterval(1000)
+        self._tick.timeout.connect(self._ticked)
+
+    def build_side(self, side: Side) -> None:
+        self._said = side.words(size=18, weight=600)
+        self._series = side.list(tr("watch.series"), self.show_board)
+        self._new = side.button(tr("watch.new"), self._new_pressed)
+        self._layer = side.list(tr("watch.layer"), self.show_board)
+        self._minutes = side.fields(tr("watch.minutes"))[0]
+        self._state = side.list(tr("log.state"))
+        fill_list(self._state, [(tr(f"state.{s}"), s) for s in _STATES], "wet")
+        self._frame = side.button(tr("watch.add"), lambda: self.ask_photos(self.take_frame))
+        side.words(tr("watch.folder_note"))
+        self._wet = side.fields(tr("watch.wet_minutes"))[0]
+        self._wet.setText("10")
+        self._keep = side.button(tr("watch.keep_wet"), self._keep_pressed)
+        self._timer_said = side.words(size=16)
+
+    # ---- what is shown
+
+    def series_names(self) -> list[str]:
+        """Return the names of all series of the finish, oldest first."""
+        return list(dict.fromkeys(p.stage.series for p in self.desk.photos_of("watched")))
+
+    def current(self) -> str:
+        """Return the series that is shown."""
+        return str(self._series.currentData() or "")
+
+    def show_board(self) -> None:
+        names = self.series_names()
+        own = self.current()
+        extra = [] if own in names or not own else [own]
+        fill_list(self._series, [(name, name) for name in (*names, *extra)], own or None)
+        if not own and names:
+            self._series.setCurrentIndex(len(names) - 1)
+        target = self.document.target_reading()
+        layers = [] if target is None else list(target.layers)
+        chosen = self._layer.currentData()
+        items: list[tuple[str, object]] = [
+            (say(layer.name), n) for n, layer in enumerate(layers) if n > 0
+        ]
+        fill_list(self._layer, items, chosen if chosen is not None else self._usual())
+        self._frame.setEnabled(bool(self.current()) and bool(items))
+        frames = self.frames(self.current())
+        self._show_series(frames)
+
+    def _usual(self) -> object:
+        """The layer that grows, most often the largest one over the ground."""
+        target = self.document.target_reading()
+        if target is None or len(target.layers) < 2:
+            return None
+        covers = [layer.coverage.value or 0.0 for layer in target.layers]
+        return max(range(1, len(covers)), key=covers.__getitem__)
+
+    def _colours(self) -> tuple[tuple[float, float, float], tuple[float, float, float]] | None:
+        target, chosen = self.document.target_reading(), self._layer.currentData()
+        if target is None or chosen is None:
+            return None
+        return target.layers[0].shown_lab, target.layers[int(chosen)].shown_lab
+
+    def _wanted(self) -> float:
+        """The target's cover: all that has turned, the chosen layer and those on it."""
+        target = self.document.target_reading()
+        if target is None:
+            return 0.0
+        return min(max(1 - (target.layers[0].coverage.value or 0.0), 0.02), 0.98)
+
+    def frames(self, series: str) -> list[Frame]:
+        """Return the frames of a series that are judged so far."""
+        colours = self._colours()
+        found: list[Frame] = []
+        if colours is None or not series:
+            return found
+        for photo in self.desk.photos_of("watched", series):
+            self.document.want_picture(photo)
+            flat = self.document.flat(photo)
+            if flat is None:
+                continue
+            key = ("frame", photo.sha256, photo.settings, photo.stage, colours)
+            stage = photo.stage
+            judge = partial(watched_frame, flat, stage.minutes, stage.state, *colours)
+            frame = self.desk.worked_out(key, judge)
+            if frame is not None:
+                found.append(frame)
+        return found
+
+    def forecast(self, frames: list[Frame]) -> Forecast | None:
+        """Return what is to be expected, once it is worked out."""
+        from jartide.boards.series import forecast, prior_from
+
+        if not frames:
+            return None
+        earlier = [self.frames(name) for name in self.series_names() if name != self.current()]
+        wanted = self._wanted()
+        key = ("forecast", tuple(frames), wanted, tuple(len(e) for e in earlier))
+
+        def work() -> Forecast | JarTideError:
+            try:
+                return forecast(frames, wanted, prior_from(earlier))
+            except JarTideError as error:
+                return error
+
+        found = self.desk.worked_out(key, work)
+        if isinstance(found, JarTideError):
+            self._said.setText(str(found))
+            return None
+        return found
+
+    def _show_series(self, frames: list[Frame]) -> None:
+        self._said.setText("")
+        told = self.forecast(frames)
+        wanted = self._wanted()
+        words = self._words(told, frames)
+        if words:
+            self._said.setText(words)
+        expected = None
+        if told is not None and told.at_min is not None and told.interval_min is not None:
+            expected = (told.interval_min[0], told.at_min, told.interval_min[1])
+        points = [(f.minutes, f.cover) for f in frames]
+        self._chart.show_series(points, wanted, expected, words or tr("watch.empty"))
+        rows = [
+            LedgerRow(
+                title=tr("unit.min", count=round(frame.minutes)),
+                note="" if frame.state is None else tr(f"state.{frame.state.value}"),
+                right=percent_words(frame.cover),
+            )
+            for frame in reversed(frames)
+        ]
+        self._ledger.show_rows(rows, -1, tr("watch.empty"))
+        self.foot_changed.emit()
+
+    def _words(self, told: Forecast | None, frames: list[Frame]) -> str:
+        if told is None:
+            return self._said.text()
+        if told.ahead == "forecast":
+            assert told.at_min is not None and told.interval_min is not None
+            words = tr(
+                "watch.forecast",
+                left=round(told.at_min - frames[-1].minutes),
+                low=round(told.interval_min[0] - frames[-1].minutes),
+                high=round(told.interval_min[1] - frames[-1].minutes),
+            )
+        else:
+            words = tr(f"watch.{told.ahead.value}")
+        return f"{tr('watch.alarm')} {words}" if told.alarm else words
+
+    # ---- frames
+
+    def _new_pressed(self) -> None:
+        stamp = datetime.now().strftime("%d.%m. %H:%M")
+        name = tr("watch.series_named", number=len(self.series_names()) + 1, at=stamp)
+        self._series.addItem(name, name)
+        self._series.setCurrentIndex(self._series.count() - 1)
+        self.show_board()
+
+    def take_frame(self, data: bytes, name: str) -> None:
+        """Bring in one frame; without minutes it counts from the first one's arrival."""
+        from jartide.boards.log import State
+        from jartide.store.records import Stage
+
+        series = self.current()
+        if not series:
+            self._new_pressed()
+            series = self.current()
+        earlier = self.desk.photos_of("watched", series)
+        minutes = number(self._minutes.text())
+        if minutes is None:
+            minutes = self._since(earlier[0]) if earlier else 0.0
+        self._minutes.clear()
+        stage = Stage(
+            series=series,
+            minutes=round(minutes, 2),
+            state=State(self._state.currentData()),
+        )
+        like = earlier[-1] if earlier else self.photo
+        self.desk.add_photo(data, name, "watched", stage, like=like)
+
+    @staticmethod
+    def _since(first: Photo) -> float:
+        begun = datetime.fromisoformat(first.added_at)
+        return (datetime.now(UTC) - begun).total_seconds() / 60 + first.stage.minutes
+
+    def take_watched(self, path: Path) -> bool:
+        """Take a photo of the watched folder while a series is shown; whether it was taken."""
+        if not self.isVisible() or not self.current():
+            return False
+        self.take_file(path, self.take_frame)
+        return True
+
+    # ---- keep wet
+
+    def _keep_pressed(self) -> None:
+        from datetime import timedelta
+
+        minutes = number(self._wet.text())
+        if minutes is None or not 0 < minutes <= 24 * 60:
+            self.document.failed.emit(tr("error.watch.wet"))
+            return
+        self._wet_until = datetime.now(UTC) + timedelta(minutes=minutes)
+        self._tick.start()
+        self._ticked()
+
+    def _ticked(self) -> None:
+        if self._wet_until is None:
+            self._tick.stop()
+            return
+        left = (self._wet_until - datetime.now(UTC)).total_seconds()
+        if left > 0:
+            clock = f"{int(left // 60)}:{int(left % 60):02d}"
+            self._timer_said.setText(tr("watch.wet_left", clock=clock))
+        else:
+            self._timer_said.setText(tr("watch.wet_now"))
+            self._wet_until = None
+
+    def place(self) -> None:
+        x, y, w, h = self.body_rect()
+        chart = round(0.62 * h)
+        self._chart.setGeometry(x, y, w, chart)
+        self._ledger.setGeometry(x, y + chart + 12, w, h - chart - 12)

@@ -1,0 +1,183 @@
+"""Rows of words under each other on thin lines: a log, a list of scores, of panels, of frames."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QWidget
+
+from jartide.app.kit import Kit
+from jartide.app.widgets.painted import Painted, reachable
+
+ROW = 58
+_HEAD = 40
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LedgerRow:
+    """One row.
+
+    Attributes
+    ----------
+    title, note : its two lines
+    right, right_note : what stands at the right end of them
+    sign : ready, todo, check or stop; "" for none
+    chips : colours drawn before the words, touching
+    head : a heading over the rows that follow, not a row to choose
+    """
+
+    title: str
+    note: str = ""
+    right: str = ""
+    right_note: str = ""
+    sign: str = ""
+    chips: tuple[QColor, ...] = ()
+    head: bool = False
+
+
+class Ledger(Painted):
+    """Draws rows; one is chosen with the pointer or the arrows."""
+
+    chosen = Signal(int)
+
+    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._name = name
+        self._rows: list[LedgerRow] = []
+        self._index = -1
+        self._first = 0
+        self._empty = ""
+        reachable(self, name)
+
+    @property
+    def rows(self) -> list[LedgerRow]:
+        """What is shown."""
+        return self._rows
+
+    def show_rows(self, rows: Sequence[LedgerRow], index: int = -1, empty: str = "") -> None:
+        """Show rows, one of them chosen, or a sentence where there are none."""
+        self._rows, self._index, self._empty = list(rows), index, empty
+        self._first = min(self._first, max(len(self._rows) - 1, 0))
+        self._reveal()
+        self._describe()
+        self.update()
+
+    def _describe(self) -> None:
+        words = self._name
+        if 0 <= self._index < len(self._rows):
+            row = self._rows[self._index]
+            words = ", ".join(filter(None, (row.title, row.note, row.right, row.right_note)))
+            words = f"{self._name}: {words}"
+        elif self._rows:
+            words = f"{self._name}: " + "; ".join(
+                " ".join(filter(None, (r.title, r.right))) for r in self._rows[:12]
+            )
+        self.setAccessibleName(words)
+
+    def _height(self, row: LedgerRow) -> int:
+        return _HEAD if row.head else ROW
+
+    def _reveal(self) -> None:
+        """Scroll so that the chosen row is seen, and no room is left empty below."""
+        if 0 <= self._index < self._first:
+            self._first = self._index
+        while self._index >= self._last_seen() and self._first < self._index:
+            self._first += 1
+        while self._first > 0 and self._below(self._first - 1) <= self.height():
+            self._first -= 1
+
+    def _below(self, first: int) -> int:
+        return sum(self._height(row) for row in self._rows[first:])
+
+    def _last_seen(self) -> int:
+        y = 0
+        for number in range(self._first, len(self._rows)):
+            y += self._height(self._rows[number])
+            if y > self.height():
+                return number
+        return len(self._rows)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._reveal()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        step = -1 if event.angleDelta().y() > 0 else 1
+        if step < 0 and self._first > 0:
+            self._first -= 1
+        elif step > 0 and self._below(self._first) > self.height():
+            self._first += 1
+        self.update()
+
+    def _choose(self, index: int) -> None:
+        if 0 <= index < len(self._rows) and not self._rows[index].head:
+            self._index = index
+            self._reveal()
+            self._describe()
+            self.update()
+            self.chosen.emit(index)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        y = 0.0
+        for number in range(self._first, len(self._rows)):
+            height = self._height(self._rows[number])
+            if y <= event.position().y() < y + height:
+                self._choose(number)
+                return
+            y += height
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
+        if step is None or not self._rows:
+            super().keyPressEvent(event)
+            return
+        index = self._index + step
+        while 0 <= index < len(self._rows) and self._rows[index].head:
+            index += step
+        self._choose(index)
+
+    def paint(self, kit: Kit) -> None:
+        w, h = self.width(), self.height()
+        if not self._rows:
+            kit.paragraph(4, 12, min(w - 8, 560), self._empty, 16, 400, "ink2")
+            return
+        y = 0.0
+        for number in range(self._first, len(self._rows)):
+            row = self._rows[number]
+            height = self._height(row)
+            if y + height > h:
+                break
+            self._paint_row(kit, row, y, w, number == self._index)
+            y += height
+        # Where more lies below or above, the line says so.
+        if self._last_seen() < len(self._rows):
+            kit.across(4, h - 2, w - 8, "edge", 2)
+
+    def _paint_row(self, kit: Kit, row: LedgerRow, y: float, w: float, on: bool) -> None:
+        if row.head:
+            kit.text(4, y + 12, row.title, 17, 700, "ink", w - 8)
+            return
+        left = 4.0
+        for chip in row.chips:
+            kit.fill(left, y + 10, 34, 36, chip)
+            left += 34
+        if row.chips:
+            kit.box(4, y + 10, left - 4, 36, "line")
+            left += 12
+        if row.sign:
+            kit.sign(left + 8, y + 19, row.sign)
+            left += 26
+        right_room = min(0.45 * w, 220.0) if row.right or row.right_note else 0.0
+        room = w - left - right_room - 12
+        kit.text(left, y + 8, row.title, 17, 600, "ink", room)
+        kit.text(left, y + 31, row.note, 14, 400, "ink2", room)
+        if right_room:
+            kit.text(w - 4 - right_room, y + 8, row.right, 17, 600, "ink", right_room, "right")
+            kit.text(
+                w - 4 - right_room, y + 31, row.right_note, 14, 400, "ink2", right_room, "right"
+            )
+        kit.across(4, y + ROW - 1, w - 8)
+        if on:
+            kit.across(4, y + ROW - 4, 64, "accent", 4)
