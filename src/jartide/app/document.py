@@ -67,8 +67,13 @@ class _Cache(OrderedDict):
 
 def _whole_photo(photos: list[Photo]) -> Photo | None:
     """The photo a board is judged by: the first of the finished board, else its latest stage."""
-    whole = [p for p in photos if not p.stage.after and not p.stage.series]
+    whole = [p for p in photos if _is_whole(p)]
     return whole[0] if whole else (photos[-1] if photos else None)
+
+
+def _is_whole(photo: Photo) -> bool:
+    """Whether a photo shows the finished board, and no stage of it."""
+    return photo.use == "board" and not photo.stage.after and not photo.stage.series
 
 
 class Document(QObject):
@@ -96,7 +101,7 @@ class Document(QObject):
         self._bases: _Cache = _Cache(_KEPT_BASES)
         self._comparisons: _Cache = _Cache(_KEPT_PICTURES)
         self._pairs: _Cache = _Cache(_KEPT_PICTURES)
-        self._togethers: _Cache = _Cache(6)
+        self._togethers: _Cache = _Cache(20)
         self._cards: _Cache = _Cache(_KEPT_PICTURES)
         self._readings: dict[Any, Reading | None] = {}
         # Shown until the full reading is there: what was read before, then a glance.
@@ -250,6 +255,34 @@ class Document(QObject):
         together = self.together()
         return None if together is None else together.reading
 
+    def board_reading(self, photo: Photo) -> Reading | None:
+        """Return the reading of a board, from all photos of it as it is finished."""
+        from jartide.boards.together import read_together
+
+        own = [
+            p
+            for p in self.photos()
+            if p.board_id is not None and p.board_id == photo.board_id and _is_whole(p)
+        ]
+        if len(own) < 2 or photo not in own:
+            return self.reading(photo)
+        readings = [self.reading(p) for p in own]
+        whole = [reading for reading in readings if reading is not None]
+        if len(whole) < len(own):
+            return None
+        key = tuple(self._key(p) for p in own)
+        kept = self._togethers.get(key)
+        if kept is None or any(a is not b for a, b in zip(kept[0], whole, strict=True)):
+            kept = (whole, read_together(whole))
+            self._togethers.keep(key, kept)
+        return kept[1].reading
+
+    def want_board(self, photo: Photo) -> None:
+        """Read every photo of a finished board that is not read yet."""
+        for other in self.photos():
+            if other == photo or (other.board_id == photo.board_id and _is_whole(other)):
+                self.want_reading(other)
+
     def want_target(self, *, with_map: bool = False) -> None:
         """Read every photo of the target that is not read yet."""
         shown = self.target()
@@ -262,7 +295,7 @@ class Document(QObject):
 
         if self.finish is None:
             return None
-        a, b = self.target_reading(), self.reading(board)
+        a, b = self.target_reading(), self.board_reading(board)
         if a is None or b is None:
             return None
         viewing_m = viewing_m or self.finish.viewing_m

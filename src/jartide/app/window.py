@@ -156,7 +156,10 @@ class MainWindow(QMainWindow):
     def _arrived(self, photo_id: str, watched: bool) -> None:
         """A new board, or a photo of the watched folder: prepare it, then go where it leads."""
         photo = next((p for p in self.document.photos() if p.id == photo_id), None)
-        if photo is not None and self.page() is self.photos and not watched:
+        if photo is not None and self.page() is self.boards and self.boards.page is not None:
+            # It came into the page that is open there.
+            self.document.want_picture(photo)
+        elif photo is not None and self.page() is self.photos and not watched:
             self.photos.choose(photo_id)
         elif photo is not None and (watched or self.page() is self.boards):
             self._arrivals.add(photo_id)

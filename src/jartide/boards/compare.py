@@ -18,7 +18,7 @@ from jartide.boards.layer_rows import layer_rows
 from jartide.boards.match import match_layers
 from jartide.boards.pattern_rows import pattern_rows
 from jartide.boards.result import Amount, Comparison, Difference, Verdict
-from jartide.boards.row import Raw
+from jartide.boards.row import Raw, on_another_spot
 from jartide.boards.same_spot import at_one_spot
 from jartide.boards.visibility import visible_share
 from jartide.boards.words import difference_words
@@ -82,6 +82,8 @@ def pair_up(target: Reading, board: Reading, *, same_spot: bool = False) -> Pair
         target, board = at_one_spot(target), at_one_spot(board)
     match = match_layers(target, board)
     rows = (*layer_rows(target, board, match), *pattern_rows(target, board, match))
+    if not same_spot:
+        rows = tuple(on_another_spot(row) for row in rows)
     known = target.exposure_known and board.exposure_known
     return Paired(
         target=target,

@@ -26,6 +26,27 @@ class Amount(StrEnum):
     MUCH = "much"
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SeenDifference:
+    """How two pictures differ as seen from a distance, by their statistics.
+
+    Attributes
+    ----------
+    colour_jnd : of the distributions of colour
+    pattern_jnd : of the contrast in each size, pooled
+    by_size : (size in mm, signed JND) of each size that is seen
+    chance_jnd : what parts of one picture differ by among themselves
+    distance : both together, with what chance explains taken off
+    """
+
+    viewing_m: float
+    colour_jnd: float
+    pattern_jnd: float
+    by_size: tuple[tuple[float, float], ...]
+    chance_jnd: float
+    distance: float
+
+
 Value = float | str | Lab | None
 
 
@@ -76,6 +97,7 @@ class Comparison:
     expected_distance : what is left at `viewing_m` once the first difference is mended
     tolerance : the painter's, in the unit of `distance`
     light_change_L : how much lighter the board's photo is; None when both have a known grey
+    seen : both pictures as an eye sees them from each distance; empty without the pictures
     """
 
     viewing_m: float
@@ -88,6 +110,7 @@ class Comparison:
     tolerance: float
     light_change_L: float | None
     differences: tuple[Difference, ...]
+    seen: tuple[SeenDifference, ...] = ()
 
     def distance_at(self, viewing_m: float) -> float:
         """Return the distance at one of the computed viewing distances, the nearest."""

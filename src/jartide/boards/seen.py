@@ -7,12 +7,13 @@ their colours are distributed and by how much of the pattern's contrast lies in 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
 
 from jartide.boards.eye import as_seen
+from jartide.boards.result import Comparison, SeenDifference, Verdict
 from jartide.colour.difference import delta_e_2000
 from jartide.colour.spaces import linear_to_lab
 
@@ -37,27 +38,6 @@ class View:
 
     rgb_linear: np.ndarray
     mm_per_px: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SeenDifference:
-    """How two pictures differ as seen from a distance.
-
-    Attributes
-    ----------
-    colour_jnd : of the distributions of colour
-    pattern_jnd : of the contrast in each size, pooled
-    by_size : (size in mm, signed JND) of each size that is seen
-    chance_jnd : what parts of one picture differ by among themselves
-    distance : both together, with what chance explains taken off
-    """
-
-    viewing_m: float
-    colour_jnd: float
-    pattern_jnd: float
-    by_size: tuple[tuple[float, float], ...]
-    chance_jnd: float
-    distance: float
 
 
 def view_of(rgb_linear: np.ndarray, mm_per_px: float) -> View:
@@ -201,3 +181,24 @@ def _within(lab: np.ndarray, whole: np.ndarray, scale: float) -> float:
             found.append((colour**_POOL + pattern**_POOL) ** (1 / _POOL))
     # A quarter strays twice as far as the whole does; two pictures stray from each other.
     return float(np.mean(found)) / _TILES * np.sqrt(2)
+
+
+def with_seen(comparison: Comparison, seen: Sequence[SeenDifference]) -> Comparison:
+    """Return a comparison that also holds what the pictures show.
+
+    What no measure tells but an eye would see keeps a board from being a match, and it reads
+    the same from where neither the measures nor the pictures differ visibly.
+    """
+    table = tuple(sorted(seen, key=lambda s: s.viewing_m))
+    if not table:
+        return comparison
+    here = min(table, key=lambda s: abs(s.viewing_m - comparison.viewing_m))
+    verdict = comparison.verdict
+    if verdict is Verdict.MATCH and here.distance >= comparison.tolerance:
+        verdict = Verdict.CLOSE
+    same_from = comparison.same_from_m
+    if same_from is not None:
+        different = [s.viewing_m for s in table if s.distance >= comparison.tolerance]
+        farther = [s.viewing_m for s in table if s.viewing_m > max(different, default=0.0)]
+        same_from = max(same_from, min(farther)) if farther else None
+    return replace(comparison, verdict=verdict, same_from_m=same_from, seen=table)

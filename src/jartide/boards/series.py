@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import pairwise
 
 import numpy as np
 
@@ -352,3 +353,18 @@ def _weighted_quantiles(
     summed = np.cumsum(weight[order])
     places = np.searchsorted(summed, shares).clip(0, values.size - 1)
     return [float(values[order][place]) for place in places]
+
+
+def dried_pairs(frames: Sequence[Frame]) -> tuple[tuple[Frame, Frame], ...]:
+    """Return the last frame of each state with the first of the next: wet to dry, dry to sealed."""
+    order = (State.WET, State.DRY, State.SEALED)
+    found = []
+    for before, after in pairwise(order):
+        last = next((f for f in reversed(frames) if f.state is before), None)
+        first = None
+        if last is not None:
+            later = (f for f in frames if f.state is after and f.minutes > last.minutes)
+            first = next(later, None)
+        if last is not None and first is not None:
+            found.append((last, first))
+    return tuple(found)

@@ -59,6 +59,10 @@ def _parser() -> argparse.ArgumentParser:
     compare.add_argument("--mm-per-px-target", type=float, metavar="X")
     compare.add_argument("--mm-per-px-board", type=float, metavar="Y")
     compare.add_argument("--viewing-m", type=float, metavar="M", help=tr("cli.help.viewing"))
+    compare.add_argument("--tolerance", type=float, metavar="N", help=tr("cli.help.tolerance"))
+    compare.add_argument(
+        "--same-spot", action="store_true", default=None, help=tr("cli.help.same_spot")
+    )
     compare.add_argument("--family", metavar="NAME", help=tr("cli.help.family"))
     _add_output(compare)
     compare.set_defaults(run=lambda a: run(a, photos.COMPARE_KEYS, photos.compare_photos))

@@ -33,12 +33,14 @@ _PHOTO_KEYS = {
 READ_KEYS = {**_PHOTO_KEYS, "photo": "name or names", "family": str, "zones": bool}
 PREPARE_KEYS = {**_PHOTO_KEYS, "out": str}
 COMPARE_KEYS = {
-    "target": str,
-    "board": str,
+    "target": "name or names",
+    "board": "name or names",
     "mm_per_px_target": float,
     "mm_per_px_board": float,
     "viewing_m": float,
     "family": str,
+    "tolerance": float,
+    "same_spot": bool,
 }
 
 
@@ -203,7 +205,7 @@ def _reading(options: Options, family: str):
     if options.get("zones"):
         zones = suggest_zones(layers, kind)
         reading, _ = read_basis(basis, zones=zones) if zones else (reading, layers)
-    return reading
+    return reading, prepared.picture
 
 
 def read_photo(options: Options) -> Any:
@@ -216,23 +218,49 @@ def read_photo(options: Options) -> Any:
     photos = [photos] if isinstance(photos, str) else photos
     if not photos:
         raise CommandError("error.command.missing", option="PHOTO")
-    readings = [_reading({**options, "photo": photo}, family) for photo in photos]
+    readings = [_reading({**options, "photo": photo}, family)[0] for photo in photos]
     if len(readings) == 1:
         return reading_to_json(readings[0])
     return together_to_json(read_together(readings), photos)
 
 
 def compare_photos(options: Options) -> Any:
-    from jartide.boards.compare import compare
+    """Compare a board with its target, each of one photo or several."""
+    from jartide.boards.compare import TOLERANCE, VIEWING_M, compare
+    from jartide.boards.match import match_layers
+    from jartide.boards.mends import mending
+    from jartide.boards.seen import seen_differences, view_of, with_seen
     from jartide.store.exchange import comparison_to_json
 
     family = options.get("family", "auto")
-    target, board = needed(options, "target"), needed(options, "board")
-    readings = []
-    for path, scale in ((target, "mm_per_px_target"), (board, "mm_per_px_board")):
-        own: Options = {"photo": path}
-        if scale in options:
-            own["mm_per_px"] = options[scale]
-        readings.append(_reading(own, family))
-    comparison = compare(readings[0], readings[1], options.get("viewing_m", 2.0))
-    return comparison_to_json(comparison)
+    tolerance = options.get("tolerance", TOLERANCE)
+    if tolerance <= 0:
+        raise CommandError("error.command.tolerance", given=tolerance)
+    target, a = _piece(options, "target", "mm_per_px_target", family)
+    board, b = _piece(options, "board", "mm_per_px_board", family)
+    viewing_m = options.get("viewing_m", 2.0)
+    same_spot = bool(options.get("same_spot"))
+    comparison = compare(target, board, viewing_m, tolerance, same_spot=same_spot)
+    if a.mm_per_px is not None and b.mm_per_px is not None:
+        gains = match_layers(target, board).gains
+        first, second = (view_of(p.rgb_linear, p.mm_per_px) for p in (a, b))
+        distances = sorted({*VIEWING_M, viewing_m})
+        seen = seen_differences(first, second, distances, gains)
+        comparison = with_seen(comparison, seen)
+    return comparison_to_json(comparison, mending(comparison, target))
+
+
+def _piece(options: Options, which: str, scale: str, family: str):
+    """Read the photo, or the photos together, of one piece; with the first one's picture."""
+    from jartide.boards.together import read_together
+
+    photos = needed(options, which)
+    photos = [photos] if isinstance(photos, str) else photos
+    if not photos:
+        raise CommandError("error.command.missing", option=which.upper())
+    own: Options = {"mm_per_px": options[scale]} if scale in options else {}
+    read = [_reading({**own, "photo": photo}, family) for photo in photos]
+    if len(read) == 1:
+        return read[0]
+    together = read_together([reading for reading, _ in read])
+    return together.reading, read[together.lead][1]

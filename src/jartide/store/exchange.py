@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from jartide.boards.mends import Mend, Mending
 from jartide.boards.result import Comparison
 from jartide.boards.together import Together
 from jartide.colour.spaces import srgb_hex
@@ -87,8 +88,10 @@ def _zone(zone: ZoneReading) -> dict[str, Any]:
     }
 
 
-def comparison_to_json(comparison: Comparison) -> dict[str, Any]:
-    """Return a comparison in the form of `jar-tide/comparison/1`."""
+def comparison_to_json(comparison: Comparison, mending: Mending | None = None) -> dict[str, Any]:
+    """Return a comparison in the form of `jar-tide/comparison/1`, with its mends if given."""
+    mends = {} if mending is None else {mend.quantity: mend for mend in mending.mends}
+    fresh = None if mending is None or mending.fresh is None else say(mending.fresh)
     return {
         "schema": "jar-tide/comparison/1",
         "viewing_m": comparison.viewing_m,
@@ -96,7 +99,18 @@ def comparison_to_json(comparison: Comparison) -> dict[str, Any]:
         "distance": rounded(comparison.distance),
         "same_from_m": comparison.same_from_m,
         "expected_distance": rounded(comparison.expected_distance),
+        "tolerance": rounded(comparison.tolerance),
         "light_change_L": rounded(comparison.light_change_L),
+        "fresh_board": fresh,
+        "seen": [
+            {
+                "viewing_m": s.viewing_m,
+                "colour": rounded(s.colour_jnd),
+                "pattern": rounded(s.pattern_jnd),
+                "distance": rounded(s.distance),
+            }
+            for s in comparison.seen
+        ],
         "differences": [
             {
                 "quantity": d.quantity,
@@ -106,12 +120,29 @@ def comparison_to_json(comparison: Comparison) -> dict[str, Any]:
                 "delta": rounded(d.delta),
                 "interval": None if d.interval is None else interval(d.interval),
                 "jnd": rounded(d.jnd),
+                "least_jnd": rounded(d.least_jnd),
                 "significant": d.significant,
                 "rank": d.rank,
                 "words": say(d.words),
                 "advice": None if d.advice is None else say(d.advice),
+                "mend": _mend(mends.get(d.quantity)),
             }
             for d in comparison.differences
+        ],
+    }
+
+
+def _mend(mend: Mend | None) -> dict[str, Any] | None:
+    if mend is None:
+        return None
+    return {
+        "action": mend.action.value,
+        "amount": rounded(mend.amount),
+        "lab_change": None if mend.lab_change is None else [rounded(v) for v in mend.lab_change],
+        "means": mend.means.value,
+        "moves": [
+            {"quantity": e.quantity, "jnd": rounded(e.moves_jnd), "helps": e.helps}
+            for e in mend.effects
         ],
     }
 

@@ -15,6 +15,16 @@ def _new_id() -> str:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Dried:
+    """One colour as it was seen wet, dry or sealed, and what it became."""
+
+    before_state: str
+    after_state: str
+    before: Lab
+    after: Lab
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Tin:
     """One product on the shelf; without a masstone it can't be mixed by colour.
 
@@ -81,6 +91,7 @@ class Mix:
     carrier, water, coats : parts beside the paints, in a glaze, and its films (1 to 3)
     mixed_ml, left_ml : made in all, and left; thickened, how it has changed since
     readings : of the jar, each with what had gone in
+    dried : what it looked like wet and dry, or dry and sealed
     """
 
     id: str = field(default_factory=_new_id)
@@ -98,6 +109,7 @@ class Mix:
     left_ml: float | None = None
     mixed_at: str | None = None
     readings: tuple[JarReading, ...] = ()
+    dried: tuple[Dried, ...] = ()
     notes: str = ""
     position: int = 0
     deleted_at: str | None = None

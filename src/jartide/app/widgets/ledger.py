@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from jartide.app.kit import Kit
+from jartide.app.kit import Kit, text_width
 from jartide.app.widgets.painted import Painted, reachable
 
 ROW = 58
@@ -157,7 +157,10 @@ class Ledger(Painted):
 
     def _paint_row(self, kit: Kit, row: LedgerRow, y: float, w: float, on: bool) -> None:
         if row.head:
-            kit.text(4, y + 12, row.title, 17, 700, "ink", w - 8)
+            advance = kit.text(4, y + 12, row.title, 17, 700, "ink", w - 8)
+            room = w - advance - 32
+            if row.right and room > 80:
+                kit.text(advance + 24, y + 13, row.right, 15, 500, "ink2", room, "right")
             return
         left = 4.0
         for chip in row.chips:
@@ -169,15 +172,15 @@ class Ledger(Painted):
         if row.sign:
             kit.sign(left + 8, y + 19, row.sign)
             left += 26
-        right_room = min(0.45 * w, 220.0) if row.right or row.right_note else 0.0
-        room = w - left - right_room - 12
-        kit.text(left, y + 8, row.title, 17, 600, "ink", room)
-        kit.text(left, y + 31, row.note, 14, 400, "ink2", room)
-        if right_room:
-            kit.text(w - 4 - right_room, y + 8, row.right, 17, 600, "ink", right_room, "right")
-            kit.text(
-                w - 4 - right_room, y + 31, row.right_note, 14, 400, "ink2", right_room, "right"
-            )
+        for words, beside, top, size, weight, shade in (
+            (row.title, row.right, y + 8, 17, 600, "ink"),
+            (row.note, row.right_note, y + 31, 14, 400, "ink2"),
+        ):
+            taken = 0.0
+            if beside:
+                taken = min(text_width(beside, size, weight) + 4, 0.6 * (w - left))
+                kit.text(w - 4 - taken, top, beside, size, weight, shade, taken, "right")
+            kit.text(left, top, words, size, weight, shade, w - left - taken - 16)
         kit.across(4, y + ROW - 1, w - 8)
         if on:
             kit.across(4, y + ROW - 4, 64, "accent", 4)

@@ -47,7 +47,8 @@ class LightPage(BoardPage):
             return
         rows: list[LedgerRow] = []
         for name, risk in found:
-            rows.append(LedgerRow(title=say(name), head=True))
+            told = tr(f"light.risk.{risk.risk.value}")
+            rows.append(LedgerRow(title=say(name), right=told, head=True))
             for light in risk.lights:
                 chips = tuple(QColor(srgb_hex(lab)) for lab in (light.target, light.board))
                 closeness = tr(f"light.apart.{_apart(light.de00)}")
@@ -61,12 +62,6 @@ class LightPage(BoardPage):
                         chips=chips,
                     )
                 )
-            rows.append(
-                LedgerRow(
-                    title=tr(f"light.risk.{risk.risk.value}"),
-                    sign={"small": "ready", "some": "todo", "large": "check"}[risk.risk.value],
-                )
-            )
         self._ledger.show_rows(rows)
 
 

@@ -43,9 +43,9 @@ class MendsPage(BoardPage):
         for mend in mends:
             rows.append(LedgerRow(title=mend.what, head=True))
             sign = {"open": "ready", "repair": "todo", "fresh": "check"}[mend.means]
-            rows.append(LedgerRow(title=mend.how, note=tr(f"mends.on.{mend.means}"), sign=sign))
+            note = " ".join((tr(f"mends.on.{mend.means}"), *mend.effects))
+            rows.append(LedgerRow(title=mend.how, note=note, sign=sign))
             for number, recipe in enumerate(mend.recipes):
                 note = tr("mends.with_paints") if number == 0 else tr("mends.or")
                 rows.append(LedgerRow(title=recipe, note=note))
-            rows += [LedgerRow(title=effect) for effect in mend.effects]
         self._ledger.show_rows(rows, -1, tr("mends.none"))

@@ -133,6 +133,6 @@ class RoomPage(BoardPage):
 
     def place(self) -> None:
         x, y, w, h = self.body_rect()
-        pane = round(0.5 * w)
+        pane = round(0.44 * w)
         self._pane.setGeometry(x, y, pane, h)
         self._ledger.setGeometry(x + pane + 24, y, w - pane - 24, h)

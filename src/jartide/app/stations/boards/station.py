@@ -18,6 +18,7 @@ from jartide.app.kit import Kit, text_width
 from jartide.app.mend import mends_of
 from jartide.app.stations.base import Station
 from jartide.app.stations.boards.faults_page import FaultsPage
+from jartide.app.stations.boards.fields_page import FieldsPage
 from jartide.app.stations.boards.light_page import LightPage
 from jartide.app.stations.boards.log_page import LogPage
 from jartide.app.stations.boards.mends_page import MendsPage
@@ -52,6 +53,7 @@ _PAGES: dict[str, type[BoardPage]] = {
     "mends": MendsPage,
     "log": LogPage,
     "stages": StagesPage,
+    "fields": FieldsPage,
     "faults": FaultsPage,
     "light": LightPage,
     "wall": WallPage,
@@ -103,7 +105,8 @@ class BoardsStation(Station):
         self._from_afar = Tick(tr("boards.from_afar"), self)
         self._from_afar.clicked.connect(lambda _: self.refresh())
         entries = [(name, tr(f"page.{name}")) for name in _PAGES]
-        self._more = MenuButton(tr("boards.more"), [*entries, ("photo", tr("boards.photo"))], self)
+        photo = [("photo", tr("boards.photo")), ("another", tr("boards.another"))]
+        self._more = MenuButton(tr("boards.more"), [*entries, *photo], self)
         self._more.picked.connect(self._picked)
         document.changed.connect(self.refresh)
         document.reading_ready.connect(self._came)
@@ -143,7 +146,7 @@ class BoardsStation(Station):
             if chosen is not None and chosen[1] is not None:
                 photos.insert(0, chosen[1])
             for photo in dict.fromkeys(photos):
-                self.document.want_reading(photo)
+                self.document.want_board(photo)
         self.refresh()
 
     def _came(self, photo_id: str) -> None:
@@ -348,6 +351,9 @@ class BoardsStation(Station):
     def _picked(self, name: str) -> None:
         if name == "photo":
             self._photo_opened()
+        elif name == "another":
+            self.open_page("log").ask_photos(self._another_photo)
+            self.close_page()
         else:
             self.open_page(name)
 
@@ -458,6 +464,15 @@ class BoardsStation(Station):
 
     def _open_log(self) -> None:
         self.open_page("log")
+
+    def _another_photo(self, data: bytes, name: str) -> None:
+        """Bring in one more photo of the finished board; they are read together."""
+        from jartide.store.records import Stage
+
+        chosen = self.chosen()
+        if chosen is not None:
+            board, photo = chosen
+            self.records.add_photo(data, name, "board", Stage(), board, photo)
 
     def _begin(self) -> None:
         """Begin the next board with its log; the photo comes later."""

@@ -19,6 +19,9 @@ if TYPE_CHECKING:
     from jartide.store.records import Photo
 
 
+_SIGNS = {"match": "ready", "close": "todo", "off": "stop", "unsure": "check"}
+
+
 class WallPage(BoardPage):
     """Shows panels, their drift and missed spots."""
 
@@ -92,13 +95,16 @@ class WallPage(BoardPage):
             if wall.odd == place:
                 words.insert(0, tr("wall.odd"))
             verdict = comparison.verdict.value
+            if verdict == "match" and comparison.distance >= comparison.tolerance:
+                # Nothing is sure, but these photos leave much open.
+                verdict = "unsure"
             rows.append(
                 LedgerRow(
                     title=panel_name(panel),
                     note=" ".join(words),
                     right=tr(f"wall.{verdict}"),
                     right_note="" if not missed else tr("wall.missed", share=percent_words(missed)),
-                    sign={"match": "ready", "close": "todo", "off": "stop"}[verdict],
+                    sign=_SIGNS[verdict],
                 )
             )
             place += 1

@@ -52,6 +52,8 @@ class WatchPage(BoardPage):
         self._state = side.list(tr("log.state"))
         fill_list(self._state, [(tr(f"state.{s}"), s) for s in _STATES], "wet")
         self._frame = side.button(tr("watch.add"), lambda: self.ask_photos(self.take_frame))
+        self._jar = side.list(tr("watch.jar"))
+        self._dried = side.button(tr("watch.dried"), lambda: self.try_to(self._dried_pressed))
         side.words(tr("watch.folder_note"))
         self._wet = side.fields(tr("watch.wet_minutes"))[0]
         self._wet.setText("10")
@@ -69,6 +71,8 @@ class WatchPage(BoardPage):
         return str(self._series.currentData() or "")
 
     def show_board(self) -> None:
+        from jartide.boards.series import dried_pairs
+
         names = self.series_names()
         own = self.current()
         extra = [] if own in names or not own else [own]
@@ -84,6 +88,15 @@ class WatchPage(BoardPage):
         fill_list(self._layer, items, chosen if chosen is not None else self._usual())
         self._frame.setEnabled(bool(self.current()) and bool(items))
         frames = self.frames(self.current())
+        layers_by_id = self.desk.layer_names()
+        workspace, finish = self.document.workspace, self.document.finish
+        if workspace is not None and finish is not None:
+            jars: list[tuple[str, object]] = [
+                (mix.name or layers_by_id.get(mix.layer, tr("log.jar_unnamed")), mix.id)
+                for mix in workspace.mixes(finish.id)
+            ]
+            fill_list(self._jar, jars, self._jar.currentData())
+        self._dried.setEnabled(self._jar.count() > 0 and len(dried_pairs(frames)) > 0)
         self._show_series(frames)
 
     def _usual(self) -> object:
@@ -228,6 +241,32 @@ class WatchPage(BoardPage):
             return False
         self.take_file(path, self.take_frame)
         return True
+
+    def _dried_pressed(self) -> None:
+        """Keep what the colour did in drying or sealing, as a record of the chosen jar."""
+        from dataclasses import replace
+
+        from jartide.boards.series import dried_pairs
+        from jartide.store.jar_records import Dried
+
+        workspace, finish = self.document.workspace, self.document.finish
+        if workspace is None or finish is None:
+            return
+        mix = next((m for m in workspace.mixes(finish.id) if m.id == self._jar.currentData()), None)
+        if mix is None:
+            return
+        found = tuple(
+            Dried(
+                before_state=before.state.value,
+                after_state=after.state.value,
+                before=before.lab,
+                after=after.lab,
+            )
+            for before, after in dried_pairs(self.frames(self.current()))
+            if before.state is not None and after.state is not None
+        )
+        new = replace(mix, dried=(*mix.dried, *found))
+        self.document.change(tr("undo.dried"), [mix], [new])
 
     # ---- keep wet
 

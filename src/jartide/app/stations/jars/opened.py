@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from jartide.colour.words import Lab
     from jartide.paint.glaze import GlazeRecipe
     from jartide.paint.recipe import Recipe
-    from jartide.store.jar_records import Tin
+    from jartide.store.jar_records import Mix, Tin
 
 # From here on a prediction is marked as one to check by eye, CIEDE2000.
 _DOUBTFUL = 2.0
@@ -143,7 +143,7 @@ def match_shown(
         de00, unsure = shown.de00, shown.uncertainty_de00
     return MatchShown(
         target=None if mix.target is None else shade(mix.target),
-        mix=None if lab is None else shade(_sealed(lab, seen_as)),
+        mix=None if lab is None else shade(_sealed(lab, seen_as, mix)),
         words=close_words(de00, mix.target, lab),
         note=sure_words(unsure) or _missing_words(de00, mix.target, lab),
         candidates=tuple(
@@ -167,11 +167,21 @@ def _paints_of(recipe: Recipe | GlazeRecipe, bench: Bench) -> tuple[QColor, ...]
     return tuple(shade(paints[part.paint].masstone) for part in recipe.parts)
 
 
-def _sealed(lab: Lab, seen_as: str) -> Lab:
-    """Return a colour as it looks wet or sealed, when that is asked for."""
-    from jartide.paint.dry_down import Finish, shifted
+def _sealed(lab: Lab, seen_as: str, mix: Mix) -> Lab:
+    """Return a colour as it looks wet or sealed, when that is asked for.
 
-    return lab if seen_as == "dry" else shifted(lab, Finish.MATT, Finish(seen_as))
+    What the painter saw this jar's colour do in drying or sealing goes before the model.
+    """
+    from jartide.paint.dry_down import DryPair, Finish, shifted
+
+    if seen_as == "dry":
+        return lab
+    if seen_as == "wet":
+        pairs = [(d.after, d.before) for d in mix.dried if d.after_state == "dry"]
+    else:
+        pairs = [(d.before, d.after) for d in mix.dried if d.after_state == "sealed"]
+    known = tuple(DryPair(before=before, after=after) for before, after in pairs)
+    return shifted(lab, Finish.MATT, Finish(seen_as), known)
 
 
 def _missing_words(de00: float | None, target: Lab | None, lab: Lab | None) -> str:

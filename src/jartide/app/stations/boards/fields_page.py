@@ -1,0 +1,141 @@
+"""Fields: one board with and without a pass, thick and thin, tool by tool, each judged alone."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QImage
+
+from jartide.app.stations.boards.page import BoardPage, Side
+from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.app.widgets.painted import to_image
+from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
+from jartide.app.words import percent_words
+from jartide.wording import say, tr
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from jartide.app.board_desk import BoardDesk
+    from jartide.reading.zones import Zone
+
+_HALVES = (
+    ((0.0, 0.0, 0.5, 1.0), (0.5, 0.0, 1.0, 1.0)),
+    ((0.0, 0.0, 1.0, 0.5), (0.0, 0.5, 1.0, 1.0)),
+)
+
+
+class FieldsPage(BoardPage):
+    """Draws fields on the board's photo and lists how each stands to the target."""
+
+    name = "fields"
+
+    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
+        self._image: tuple[object, QImage] | None = None
+        self._row = -1
+        super().__init__(desk, parent)
+        self._pane = SurfacePane(self)
+        self._pane.look_closer()
+        self._pane.choose_mode(PaneMode.BOX)
+        self._pane.boxed.connect(lambda box: self._add([box]))
+        self._ledger = Ledger(tr("page.fields"), self)
+        self._ledger.chosen.connect(self._chosen)
+        self._body = [self._pane, self._ledger]
+
+    def build_side(self, side: Side) -> None:
+        side.words(tr("fields.how"))
+        self._name = side.fields(tr("fields.name"))[0]
+        side.button(tr("fields.upright"), lambda: self._add(list(_HALVES[0])))
+        side.button(tr("fields.level"), lambda: self._add(list(_HALVES[1])))
+        self._remove = side.button(tr("fields.remove"), self._remove_pressed)
+
+    def zones(self) -> tuple[Zone, ...]:
+        """Return the fields of the board."""
+        return () if self.photo is None else self.photo.zones
+
+    def show_board(self) -> None:
+        photo = self.photo
+        flat = None if photo is None else self.document.flat(photo)
+        if photo is None or flat is None:
+            self._pane.show_surface(None, None, tr("photos.opening"))
+            self._ledger.show_rows([], -1, tr("fields.none"))
+            return
+        key = (photo.sha256, photo.settings)
+        if self._image is None or self._image[0] != key:
+            self._image = (key, to_image(flat.code))
+        self._pane.show_surface(self._image[1], flat.mm_per_px)
+        rings = [list(ring) for zone in photo.zones for ring in zone.outlines]
+        self._pane.show_outlines(rings, self._row)
+        self._ledger.show_rows(self._rows(), self._row, tr("fields.none"))
+        self._remove.setEnabled(bool(photo.zones))
+
+    def _rows(self) -> list[LedgerRow]:
+        from jartide.boards.fields import judge_fields
+
+        photo, finish = self.photo, self.document.finish
+        if photo is None or finish is None or not photo.zones:
+            return []
+        self.document.want_reading(photo)
+        target, own = self.document.target_reading(), self.document.reading(photo)
+        if target is None or own is None or not own.zones:
+            return [LedgerRow(title=zone.name, right=tr("wall.reading")) for zone in photo.zones]
+        fields = self.desk.worked_out(
+            ("fields", id(target), id(own), finish.viewing_m, finish.tolerance),
+            lambda: judge_fields(target, own, finish.viewing_m, finish.tolerance),
+        )
+        rows = []
+        for place, field in enumerate(fields or ()):
+            worst = next((d for d in field.comparison.differences if d.significant), None)
+            note = say(worst.words) if worst is not None else tr("fields.nothing")
+            behind = field.comparison.distance - fields[0].comparison.distance
+            steps = tr("fields.best") if place == 0 else tr("stages.further", value=f"{behind:.1f}")
+            rows.append(
+                LedgerRow(
+                    title=field.name,
+                    note=note,
+                    right=steps,
+                    right_note=tr("fields.share", share=percent_words(field.share)),
+                    sign="ready" if place == 0 else "todo",
+                )
+            )
+        return rows
+
+    def _add(self, boxes: list[tuple[float, float, float, float]]) -> None:
+        from jartide.reading.zones import Zone, ZoneKind
+
+        photo = self.photo
+        if photo is None:
+            return
+        named = self._name.text().strip()
+        new = []
+        for place, (left, top, right, bottom) in enumerate(boxes):
+            number = len(photo.zones) + place + 1
+            name = named if named and len(boxes) == 1 else tr("fields.named", number=number)
+            ring = ((left, top), (right, top), (right, bottom), (left, bottom))
+            new.append(Zone(kind=ZoneKind.FIELD, name=name, outlines=(ring,)))
+        self._name.clear()
+        changed = replace(photo, zones=(*photo.zones, *new))
+        self.document.change(tr("undo.fields"), [photo], [changed])
+
+    def _chosen(self, index: int) -> None:
+        rows = self._ledger.rows
+        names = [zone.name for zone in self.zones()]
+        self._row = names.index(rows[index].title) if rows[index].title in names else -1
+        self.show_board()
+
+    def _remove_pressed(self) -> None:
+        photo = self.photo
+        if photo is None:
+            return
+        kept = (
+            () if self._row < 0 else tuple(z for n, z in enumerate(photo.zones) if n != self._row)
+        )
+        self._row = -1
+        self.document.change(tr("undo.fields_less"), [photo], [replace(photo, zones=kept)])
+
+    def place(self) -> None:
+        x, y, w, h = self.body_rect()
+        pane = round(0.56 * w)
+        self._pane.setGeometry(x, y, pane, h)
+        self._ledger.setGeometry(x + pane + 24, y, w - pane - 24, h)
