@@ -158,7 +158,7 @@ def _light(rng: np.random.Generator) -> Light:
     return Light(falloff=float(rng.uniform(0, 0.05)), falloff_deg=float(rng.uniform(0, 360)))
 
 
-def _read(surface: Surface, seed: int, shot: int, tilted: bool = False) -> Reading:
+def read_surface(surface: Surface, seed: int, shot: int, tilted: bool = False) -> Reading:
     """Photograph a surface in a light of its own, and read it."""
     rng = np.random.default_rng([seed, shot])
     light = _light(rng)
@@ -206,8 +206,8 @@ def read_pair(task: tuple[str, int, int]) -> Pair:
         kind=kind,
         number=number,
         seed=seed,
-        target=_read(target, seed, 0),
-        board=_read(board, seed, 1, tilted=kind == "tilted"),
+        target=read_surface(target, seed, 0),
+        board=read_surface(board, seed, 1, tilted=kind == "tilted"),
         truth=target.truth,
         changed=board.truth,
     )
@@ -229,7 +229,7 @@ def tasks(kinds: Collection[str]) -> list[tuple[str, int, int]]:
         for f in range(n)
         for seed in NONE_SEEDS
     ]
-    todo += [("cheap", number % n, 1000 + number) for number in range(CHEAP)]
+    todo += [("cheap", number % n, 7000 + number) for number in range(CHEAP)]
     return [task for task in todo if task[0] in kinds]
 
 

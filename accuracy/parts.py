@@ -7,6 +7,7 @@ from accuracy.colours import colour_rows
 from accuracy.families import family_rows
 from accuracy.layers import layer_rows
 from accuracy.light import light_rows
+from accuracy.mending import mending_rows
 from accuracy.mixes import mix_rows
 from accuracy.pairs import pair_rows
 from accuracy.pattern import pattern_rows
@@ -16,6 +17,7 @@ from accuracy.rows import Row
 from accuracy.scales import scale_rows
 from accuracy.soft_veins import soft_vein_rows
 from accuracy.surfaces import surface_rows
+from accuracy.watching import watching_rows
 
 PARTS = {
     "surfaces": surface_rows,
@@ -31,6 +33,8 @@ PARTS = {
     "mixes": mix_rows,
     "scales": scale_rows,
     "pairs": pair_rows,
+    "mending": mending_rows,
+    "watching": watching_rows,
 }
 # The longest quick runs: they are begun first.
 LONG = ("boards", "geometry", "surfaces", "colours")
