@@ -66,10 +66,12 @@ def test_viewing_distance_is_judged_again_and_kept(qtbot, demo):
     near = demo.boards._comparison.distance
     choice = demo.boards._distance
     choice.setFocus()
-    QTest.keyClick(choice, Qt.Key.Key_Right)
-    assert demo.document.finish.viewing_m == 5.0
+    for _ in range(8):
+        QTest.keyClick(choice, Qt.Key.Key_Right)
+    assert demo.document.finish.viewing_m == pytest.approx(2 * 1.1**8, rel=0.01)
     assert demo.boards._comparison.distance < near
-    demo.document.undo_stack.undo()
+    for _ in range(8):
+        demo.document.undo_stack.undo()
     assert demo.document.finish.viewing_m == 2.0
 
 
@@ -174,7 +176,7 @@ def test_nothing_overlaps_at_any_size(qtbot, demo, size):
         ("photos", ("_view", "_pane", "_before", "_use", "_list")),
         ("reading", ("_pane", "_core", "_pattern")),
         ("jars", ("_shelf", "_recipe", "_match", "_film", "_batch", "_how", "_units", "_paints")),
-        ("boards", ("_left", "_rows", "_right", "_tide", "_distance", "_open_photo")),
+        ("boards", ("_left", "_rows", "_right", "_tide", "_distance", "_more", "_view")),
     ):
         open_finish(qtbot, demo, "Bar front", station)
         page = demo.page()
@@ -266,7 +268,7 @@ def test_boards_are_shown_as_seen_from_where_they_are_judged(qtbot, demo):
     boards = demo.boards
     plain = boards._images.copy()
     boards._from_afar.click()
-    boards._distance_chosen(3)
+    boards._distance_chosen(5.0)
     settle(qtbot, demo)
     afar = [key for key in boards._images if key not in plain]
     assert {key[2] for key in afar} == {2.0, 5.0}
@@ -285,16 +287,25 @@ def test_boards_are_shown_as_seen_from_where_they_are_judged(qtbot, demo):
 def test_stark_veins_get_a_veil_from_the_grounds_own_mix(qtbot, demo):
     from dataclasses import replace
 
-    from jartide.app.mend import mend_words
+    from jartide.app.mend import mends_of
+    from jartide.wording import Message
 
     open_finish(qtbot, demo, "Bar front", "boards")
     demo.boards._board_chosen(1)
     settle(qtbot, demo)
     qtbot.waitUntil(lambda: demo.jars.desk.work() is not None, timeout=60_000)
+    target = demo.document.target_reading()
     reading = demo.document.reading(demo.boards.chosen()[1])
-    contrast = next(
-        d for d in demo.boards._comparison.differences if d.quantity == "lines.contrast_L"
-    )
-    words = mend_words(replace(contrast, significant=True), reading, demo.jars.desk)
-    assert words.startswith("From your ground's mix 1 : 1: 1 : ")
-    assert mend_words(replace(contrast, significant=False), reading, demo.jars.desk) == ""
+    comparison = demo.boards._comparison
+    rows = [
+        replace(
+            d, significant=True, ratio=1.6, delta=10.0, advice=Message("advice.missing", layer="")
+        )
+        for d in comparison.differences
+        if d.quantity == "lines.contrast_L"
+    ]
+    stark = replace(comparison, differences=tuple(rows))
+    (mend,), _ = mends_of(stark, target, reading, demo.jars.desk)
+    assert mend.recipes[0].startswith("From your ground's mix 1 : 1: 1 : ")
+    calm = replace(comparison, differences=tuple(replace(d, significant=False) for d in rows))
+    assert mends_of(calm, target, reading, demo.jars.desk)[0] == ()

@@ -53,6 +53,8 @@ class BoardPage(Painted):
         self._scroll.setWidgetResizable(True)
         self._scroll.setFrameShape(QScrollArea.Shape.NoFrame)
         self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        # The fields in it are reached by themselves, and bring themselves into view.
+        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._side = Side(self.build_side)
         self._scroll.setWidget(self._side)
         self._body: list[QWidget] = []
