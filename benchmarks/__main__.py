@@ -18,6 +18,7 @@ from pathlib import Path
 
 import numpy as np
 
+from benchmarks.boards import comparing_rows, distance_rows
 from jartide.studio.camera import Camera, photograph
 from jartide.studio.camera_stand import Board, board_surface
 from jartide.studio.marble import draw_marble
@@ -45,6 +46,8 @@ def main() -> int:
             *card_rows(large),
             *mix_rows(),
             *repaint_rows(large),
+            *comparing_rows(photo),
+            *distance_rows(),
             *window_rows(),
         ]
     missed = 0

@@ -107,6 +107,8 @@ class Document(QObject):
         # Shown until the full reading is there: what was read before, then a glance.
         self._glances: _Cache = _Cache(6)
         self._refused: dict[Any, str] = {}
+        # Photos and boards by finish, until something is written.
+        self._listed: dict[tuple[str, str], list[Any]] = {}
 
     # ---- opening
 
@@ -126,6 +128,7 @@ class Document(QObject):
 
     def _opened(self, workspace: Workspace) -> None:
         self.workspace = workspace
+        self._listed.clear()
         self.opened.emit()
         self.changed.emit()
 
@@ -155,7 +158,10 @@ class Document(QObject):
         finish = finish or self.finish
         if self.workspace is None or finish is None:
             return []
-        return self.workspace.photos(finish.id)
+        key = ("photos", finish.id)
+        if key not in self._listed:
+            self._listed[key] = self.workspace.photos(finish.id)
+        return list(self._listed[key])
 
     def targets(self, finish: Finish | None = None) -> list[Photo]:
         """Return the photos that are the target of a finish, read together."""
@@ -181,10 +187,13 @@ class Document(QObject):
         finish = finish or self.finish
         if self.workspace is None or finish is None:
             return []
-        photos = [p for p in self.workspace.photos(finish.id) if p.use == "board"]
+        key = ("boards", finish.id)
+        if key not in self._listed:
+            self._listed[key] = self.workspace.boards(finish.id)
+        photos = [p for p in self.photos(finish) if p.use == "board"]
         return [
             (board, _whole_photo([p for p in photos if p.board_id == board.id]))
-            for board in self.workspace.boards(finish.id)
+            for board in self._listed[key]
             if board.kind == kind
         ]
 
@@ -662,6 +671,7 @@ class Document(QObject):
         """Save records and tell the views; False, and a sentence, when it can't be done."""
         assert self.workspace is not None
         before = self._shown_now()
+        self._listed.clear()
         try:
             self.workspace.put(*records)
         except JarTideError as error:

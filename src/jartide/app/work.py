@@ -240,25 +240,29 @@ def glance(basis: Basis, flat: Flat, choices: LayerChoices, before: Reading) -> 
 _PANE_PX = 560
 
 
-def seen_from(
-    code: np.ndarray, mm_per_px: float, viewing_m: float, *, hasty: bool = False
+def seen_from(rgb_linear: np.ndarray, mm_per_px: float, viewing_m: float) -> np.ndarray:
+    """Return a picture for the eye, (H, W, 3) linear light, as it is resolved at a distance."""
+    from jartide.boards.eye import as_seen
+
+    return _encoded(as_seen(rgb_linear, mm_per_px, viewing_m))
+
+
+def for_the_eye(
+    code: np.ndarray, mm_per_px: float, *, hasty: bool = False
 ) -> tuple[np.ndarray, float]:
-    """Return a flat picture as an eye at a distance resolves it, reduced, and its mm per px.
+    """Return a flat picture in linear light as it is looked at, and its mm per px.
 
     `hasty` takes half as many pixels a side: while the distance is moved.
     """
     import cv2
 
-    from jartide.boards.eye import as_seen
     from jartide.colour.spaces import decoding_table
 
     height, width = code.shape[:2]
     factor = min(1.0, _PANE_PX / (2 if hasty else 1) / max(height, width))
     size = max(1, round(width * factor)), max(1, round(height * factor))
     small = cv2.resize(code, size, interpolation=cv2.INTER_AREA) if factor < 1 else code
-    scale = mm_per_px * width / size[0]
-    rgb = decoding_table(256)[small]
-    return _encoded(as_seen(rgb, scale, viewing_m)), scale
+    return decoding_table(256)[small], mm_per_px * width / size[0]
 
 
 def _encoded(rgb_linear: np.ndarray) -> np.ndarray:
@@ -273,19 +277,10 @@ def _encoded(rgb_linear: np.ndarray) -> np.ndarray:
 
 def view_of_flat(flat: Flat) -> View:
     """Return a flat picture reduced for looking at, from what the screen shows."""
-    import cv2
-
     from jartide.boards.seen import view_of
-    from jartide.colour.spaces import decoding_table
 
-    code, scale = flat.code, flat.mm_per_px
-    assert scale is not None
-    factor = min(1.0, _PANE_PX / max(code.shape[:2]))
-    if factor < 1:
-        size = max(1, round(code.shape[1] * factor)), max(1, round(code.shape[0] * factor))
-        scale = scale * code.shape[1] / size[0]
-        code = cv2.resize(code, size, interpolation=cv2.INTER_AREA)
-    return view_of(decoding_table(256)[code], scale)
+    assert flat.mm_per_px is not None
+    return view_of(*for_the_eye(flat.code, flat.mm_per_px))
 
 
 def missed_share(approved: Flat, panel: Flat, viewing_m: float) -> float:

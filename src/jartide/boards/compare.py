@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from scipy.stats import chi, norm
@@ -214,11 +215,17 @@ def _ranked(paired: Paired, viewing_m: float) -> tuple[Difference, ...]:
 
 def _least(raw: Raw, count: int) -> float:
     """The least difference found nine times in ten, all of `count` being looked at, JND."""
-    if raw.dimensions == 1:
-        bar = float(norm.isf(FALSE_ALARM / count / 2))
+    return max(_bar(raw.dimensions, count) * raw.noise_jnd, 1.0)
+
+
+@lru_cache(maxsize=256)
+def _bar(dimensions: int, count: int) -> float:
+    """What must be passed to be called sure, and be passed nine times in ten, in deviations."""
+    if dimensions == 1:
+        bar = norm.isf(FALSE_ALARM / count / 2)
     else:
-        bar = float(chi.isf(FALSE_ALARM / count, raw.dimensions))
-    return max((bar + float(norm.isf(0.1))) * raw.noise_jnd, 1.0)
+        bar = chi.isf(FALSE_ALARM / count, dimensions)
+    return float(bar + norm.isf(0.1))
 
 
 def _sure_size(difference: Difference) -> float:

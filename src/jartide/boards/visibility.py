@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 from scipy.special import erf
 
@@ -11,6 +13,7 @@ from jartide.boards.eye import LUMINANCE_KERNEL
 _MM_PER_DEGREE_M = 1000 * np.tan(np.radians(1.0))
 
 
+@lru_cache(maxsize=8192)
 def contrast_left(size_mm: float, viewing_m: float) -> float:
     """Return how much of a bar's contrast is left in its middle, 0..1.
 

@@ -41,10 +41,12 @@ from jartide.app.widgets.tick import Tick
 from jartide.app.widgets.tide_view import HEIGHT as TIDE_HEIGHT
 from jartide.app.widgets.tide_view import TideView
 from jartide.app.words import quantity_words
-from jartide.app.work import difference_picture, seen_from
+from jartide.app.work import difference_picture, for_the_eye, seen_from
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
+    import numpy as np
+
     from jartide.boards.result import Comparison, Difference
     from jartide.store.records import Board, Photo
 
@@ -77,6 +79,7 @@ class BoardsStation(Station):
         self._board_id: str | None = None
         self._row = 0
         self._images: dict[object, tuple[QImage, float | None]] = {}
+        self._reduced: dict[object, tuple[np.ndarray, float]] = {}
         self._held = False
         self._progress: dict[str, float] = {}
         self._comparison: Comparison | None = None
@@ -244,7 +247,13 @@ class BoardsStation(Station):
                 self._images.clear()
             code, mm_per_px = flat.code, flat.mm_per_px
             if metres is not None and mm_per_px is not None:
-                code, mm_per_px = seen_from(code, mm_per_px, metres, hasty=hasty)
+                small = (photo.sha256, photo.settings, hasty)
+                if small not in self._reduced:
+                    if len(self._reduced) > 8:
+                        self._reduced.clear()
+                    self._reduced[small] = for_the_eye(code, mm_per_px, hasty=hasty)
+                rgb, mm_per_px = self._reduced[small]
+                code = seen_from(rgb, mm_per_px, metres)
             self._images[key] = (to_image(code), mm_per_px)
         return self._images[key]
 
@@ -581,7 +590,7 @@ class BoardsStation(Station):
         target, desk = self.document.target_reading(), self.records.jar_desk
         if reading is None or target is None or desk is None or self._comparison is None:
             return ""
-        key = (id(reading), difference.quantity, self._comparison.viewing_m, desk.shelf_key())
+        key = (id(reading), difference.quantity, desk.shelf_key())
         if self._mended is None or self._mended[0] != key or not self._mended[1]:
             mends, _ = mends_of(self._comparison, target, reading, desk)
             own = [m for m in mends if m.quantity == difference.quantity]
