@@ -100,6 +100,8 @@ def main(folder: Path, wanted: list[str]) -> None:
                 window.jars.paints.choose(window.jars.desk.tins()[8].id)
                 settle(window)
                 window.jars.paints._look_up_lessons()
+            if name == "boards_log":
+                window.boards.open_page("log")
             if name == "reading_zones":
                 window.reading._zones.click()
                 window.reading._zone_drawn((0.08, 0.1, 0.46, 0.62))
@@ -129,6 +131,8 @@ def main(folder: Path, wanted: list[str]) -> None:
         while window.document.undo_stack.canUndo():
             window.document.undo_stack.undo()
         shot("boards", "Bar front", "boards")
+        shot("boards_log", "Bar front", "boards")
+        window.boards.close_page()
         shot("boards_night", "Bar front", "boards", "night")
         shot("boards_verdigris", "Lift lobby", "boards")
         shot("boards_terrace_night", "Terrace", "boards", "night")

@@ -67,11 +67,11 @@ def test_every_page_is_two_steps_away_and_closes_again(qtbot, demo, name):
 
 
 def test_a_pass_is_written_corrected_and_never_lost(qtbot, demo):
-    page = open_page(qtbot, demo, "log")
+    page = open_page(qtbot, demo, "log", finish="Lift lobby")
     board = page.board
     page._start_pressed()
     page._begun = datetime.now(UTC) - timedelta(minutes=12)
-    log_pass(page, "Light veins", minutes="", carrier="4")
+    log_pass(page, page._pass.itemText(1), minutes="", carrier="4")
     (entry,) = demo.boards.records.entries(board)
     assert entry.logged.done.minutes == pytest.approx(12, abs=0.2)
     assert entry.logged.done.layer and entry.logged.done.carrier_parts == 4
@@ -86,7 +86,7 @@ def test_a_pass_is_written_corrected_and_never_lost(qtbot, demo):
 
 
 def test_the_air_remarks_and_bad_numbers(qtbot, demo):
-    page = open_page(qtbot, demo, "log")
+    page = open_page(qtbot, demo, "log", finish="Lift lobby")
     page._air_pressed()
     page._remark.setText("Ground dusty")
     page._remark_pressed()
@@ -108,35 +108,33 @@ def test_the_air_remarks_and_bad_numbers(qtbot, demo):
 
 
 def test_what_changed_since_the_last_board_is_worked_out(qtbot, demo):
-    first = open_page(qtbot, demo, "log", board=1)
-    log_pass(first, "Light veins", "Feather", "30")
-    second = open_page(qtbot, demo, "log", board=2)
-    log_pass(second, "Light veins", "Fine liner", "30")
-    log_pass(second, "Veil", "Soft brush", "8")
-    titles = [row.title for row in second._ledger.rows]
-    assert "Done otherwise than on board 1" in titles
-    assert "Light veins: Fine liner in place of Feather." in titles
-    assert "Veil: added." in titles
+    page = open_page(qtbot, demo, "log", board=3)
+    titles = [row.title for row in page._ledger.rows]
+    assert "Done otherwise than on board 2" in titles
+    assert "Clouds: 3 parts of glaze in place of 4." in titles
+    assert "Veil: 2 coats in place of 1." in titles
+    log_pass(page, "Second veil", "Soft brush", "8")
+    assert "Second veil: added." in [row.title for row in page._ledger.rows]
 
 
-def test_stage_photos_say_what_a_pass_was_worth_and_whether_it_is_on_course(qtbot, demo, small_pictures):
+def test_stages_say_what_a_pass_was_worth_and_if_it_is_on_course(qtbot, demo, small_pictures):
     page = open_page(qtbot, demo, "log", board=1)
-    log_pass(page, "Light veins", minutes="30")
+    log_pass(page, "Drifts", minutes="30")
     page.take_stage(demo_photo("bar-front-board-1.jpg"), "a.jpg")
     settle(qtbot, demo)
-    log_pass(page, "Veil", minutes="10")
+    log_pass(page, "Glaze", minutes="10")
     page.take_stage(demo_photo("bar-front-board-2.jpg"), "b.jpg")
     settle(qtbot, demo)
     later = open_page(qtbot, demo, "log", board=2)
-    log_pass(later, "Light veins", minutes="30")
+    log_pass(later, "Drifts", minutes="30")
     later.take_stage(demo_photo("bar-front-board-1.jpg"), "c.jpg")
     settle(qtbot, demo)
     stages = open_page(qtbot, demo, "stages", board=1)
     settle(qtbot, demo)
     demo.boards.refresh()
     worth = {row.title: row for row in stages._ledger.rows if not row.head}
-    assert "steps nearer" in worth["Veil"].right
-    assert "steps an hour" in worth["Veil"].right_note
+    assert "steps nearer" in worth["Glaze"].right
+    assert "steps an hour" in worth["Glaze"].right_note
     stages = open_page(qtbot, demo, "stages", board=2)
     settle(qtbot, demo)
     demo.boards.refresh()

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import json
 import tomllib
+from datetime import UTC, datetime, timedelta
 from importlib.resources import files
 from importlib.resources.abc import Traversable
 from typing import Any
 
+from jartide.boards.log import Climate, EntryKind, Logged, PassDone
 from jartide.photo.settings import KnownPatch, PhotoSettings, Rect
 from jartide.reading.result import ALGORITHM, Reading
 from jartide.store.jar_records import JarPart, Mix, tins_of
-from jartide.store.records import Board, Finish, Job, Photo, PhotoUse, Record, Surface
+from jartide.store.records import Board, Entry, Finish, Job, Photo, PhotoUse, Record, Surface
 from jartide.store.serialise import reading_from_text
 from jartide.store.shelf_csv import read_shelf, read_stock
 from jartide.store.workspace import Workspace, now
@@ -26,6 +28,7 @@ def fill_with_demo(workspace: Workspace) -> None:
     kept = _kept_readings(folder)
     readings: list[tuple[Photo, str, Reading]] = []
     finishes: dict[str, Finish] = {}
+    boards: dict[tuple[str, int], Board] = {}
     for position, row in enumerate(plan["finish"]):
         finish = Finish(
             job_id=job.id,
@@ -44,6 +47,7 @@ def fill_with_demo(workspace: Workspace) -> None:
                 finish_id=finish.id, number=row["board"], remark=row["remark"], made_at=now()
             )
             records.append(board)
+            boards[row["finish"], row["board"]] = board
         settings = settings_of(row)
         data = folder.joinpath(row["file"]).read_bytes()
         photo = Photo(
@@ -59,7 +63,9 @@ def fill_with_demo(workspace: Workspace) -> None:
         records.append(photo)
         if row["file"] in kept:
             readings.append((photo, finish.family, kept[row["file"]]))
-    records += _shelf_and_jars(folder, finishes)
+    jars = _shelf_and_jars(folder, finishes)
+    mixes = {(r.finish_id, r.layer): r.id for r in jars if isinstance(r, Mix)}
+    records += [*jars, *_logs(folder, boards, mixes)]
     workspace.put(*records)
     for photo, family, reading in readings:
         workspace.put_reading(photo, family, reading)
@@ -90,6 +96,27 @@ def _shelf_and_jars(folder: Traversable, finishes: dict[str, Finish]) -> list[Re
         for position, row in enumerate(tomllib.loads(texts["jars.toml"])["jar"])
     ]
     return [*tins, *mixes]
+
+
+def _logs(
+    folder: Traversable, boards: dict[tuple[str, int], Board], mixes: dict[tuple[str, str], str]
+) -> list[Entry]:
+    """Return what the demo painter wrote down of each board."""
+    text = folder.joinpath("log.toml").read_text(encoding="utf-8")
+    told = tomllib.loads(text)
+    entries = []
+    for kind, row in [*(("air", r) for r in told["air"]), *(("pass", r) for r in told["pass"])]:
+        row = dict(row)
+        board = boards[row.pop("finish"), row.pop("board")]
+        at = datetime.now(UTC) - timedelta(hours=row.pop("hours"))
+        who = row.pop("who", "")
+        if kind == "air":
+            logged = Logged(kind=EntryKind.CLIMATE, climate=Climate(**row))
+        else:
+            mix = mixes.get((board.finish_id, row["layer"]), "")
+            logged = Logged(kind=EntryKind.PASS, who=who, done=PassDone(mix=mix, **row))
+        entries.append(Entry(board_id=board.id, at=at.isoformat(timespec="seconds"), logged=logged))
+    return entries
 
 
 def settings_of(row: dict[str, Any]) -> PhotoSettings:

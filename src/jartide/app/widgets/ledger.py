@@ -14,6 +14,7 @@ from jartide.app.widgets.painted import Painted, reachable
 
 ROW = 58
 _HEAD = 40
+_ONE_LINE = 42
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -78,7 +79,10 @@ class Ledger(Painted):
         self.setAccessibleName(words)
 
     def _height(self, row: LedgerRow) -> int:
-        return _HEAD if row.head else ROW
+        if row.head:
+            return _HEAD
+        one_line = not (row.note or row.right_note or row.chips)
+        return _ONE_LINE if one_line else ROW
 
     def _reveal(self) -> None:
         """Scroll so that the chosen row is seen, and no room is left empty below."""
@@ -181,6 +185,7 @@ class Ledger(Painted):
                 taken = min(text_width(beside, size, weight) + 4, 0.6 * (w - left))
                 kit.text(w - 4 - taken, top, beside, size, weight, shade, taken, "right")
             kit.text(left, top, words, size, weight, shade, w - left - taken - 16)
-        kit.across(4, y + ROW - 1, w - 8)
+        foot = y + self._height(row)
+        kit.across(4, foot - 1, w - 8)
         if on:
-            kit.across(4, y + ROW - 4, 64, "accent", 4)
+            kit.across(4, foot - 4, 64, "accent", 4)
