@@ -66,7 +66,7 @@ def changes() -> tuple[Change, ...]:
     lines = ("lines.",)
     return (
         Change(family="marble", fields=veins, first=lines, ratio=1.4, ratio_of="lines.width_mm"),
-        Change(family="marble", fields=turned, first=("lines.direction_deg",)),
+        Change(family="marble", fields=turned, first=("lines.direction_deg", "direction_deg")),
         Change(family="marble", fields=_marble(vein=(64.0, -8.0, 6.0)), first=("layers[", *lines)),
         Change(family="marble", fields=_marble(cloud_share=0.6), first=("layers[",)),
         Change(family="marble", fields=_marble(ground=(20.0, -3.0, 6.0)), first=("layers[",)),

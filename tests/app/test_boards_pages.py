@@ -114,6 +114,7 @@ def test_what_changed_since_the_last_board_is_worked_out(qtbot, demo):
     assert "Clouds: 3 parts of glaze in place of 4." in titles
     assert "Veil: 2 coats in place of 1." in titles
     log_pass(page, "Second veil", "Soft brush", "8")
+    assert page.note().startswith("114 min of work so far.")
     assert "Second veil: added." in [row.title for row in page._ledger.rows]
 
 
@@ -231,6 +232,12 @@ def test_mends_are_listed_with_their_means(qtbot, demo):
     assert rows[0].head and "direction" in rows[0].title
     assert rows[1].note.startswith("On a fresh board.")
     assert "fresh board is better" in page._fresh.text()
+    field = page._tolerance
+    for text, kept in (("90", 4.0), ("6,5", 6.5)):
+        field.setText(text)
+        field.setModified(True)
+        field.editingFinished.emit()
+        assert demo.document.finish.tolerance == kept
 
 
 def patina_jpeg(reaction, minutes):

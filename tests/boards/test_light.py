@@ -50,3 +50,30 @@ def test_a_metameric_pair_is_told():
     assert told.lights[0].de00 < 0.5
     assert told.lights[1].de00 > 2
     assert told.risk is Risk.LARGE
+
+
+def test_a_mix_of_measured_paints_has_a_spectrum_of_its_own(fitted, paints):
+    from dataclasses import replace
+
+    from jartide.paint.hiding import parts_row
+    from jartide.paint.mix_spectrum import mix_spectrum
+    from jartide.paint.predict import predict
+    from jartide.paint.recipe import Part
+    from jartide.paint.rows import hiding_layers
+
+    parts = (Part(paint=0, parts=3.0), Part(paint=3, parts=1.0))
+    assert mix_spectrum(fitted, parts) is None
+    measured = []
+    for paint in fitted.shelf.paints:
+        spectrum = smoothest_reflectance(np.array(paint.masstone))[0]
+        swatches = tuple(
+            replace(s, spectrum=tuple(spectrum)) if s.lab == paint.masstone else s
+            for s in paint.swatches
+        )
+        measured.append(replace(paint, swatches=swatches))
+    known = replace(fitted, shelf=replace(fitted.shelf, paints=tuple(measured)))
+    alone = mix_spectrum(known, (Part(paint=3, parts=1.0),))
+    assert delta_e_2000(lab_of_reflectance(alone), fitted.shelf.paints[3].masstone) < 1.5
+    row = parts_row(fitted, parts)
+    mixed = predict(fitted, hiding_layers(row / row.sum())).lab[0]
+    assert delta_e_2000(lab_of_reflectance(mix_spectrum(known, parts)), mixed) < 4

@@ -146,3 +146,17 @@ def test_the_index_of_a_large_shelf_is_kept_on_disk(tmp_path, monkeypatch):
     broken = next(tmp_path.glob("*.npz"))
     broken.write_bytes(b"not an index")
     assert (mix_index(fitted, [0, 1], 3, 12, folder=tmp_path).lab == made.lab).all()
+
+
+def test_measured_spectra_come_and_go_whole():
+    from jartide.store.shelf_csv import SPECTRUM_COLUMNS
+
+    values = [f"{0.1 + 0.02 * n:.4f}" for n in range(36)]
+    head = "name,opacity,swatch,L,a,b," + ",".join(SPECTRUM_COLUMNS)
+    text = f"{head}\nOchre,semi,masstone,60,10,40,{','.join(values)}\n"
+    shelf = read_shelf(text, "s.csv")
+    assert shelf.paints[0].swatches[0].spectrum == pytest.approx([float(v) for v in values])
+    assert read_shelf(write_shelf(shelf), "again.csv") == shelf
+    short = f"{head}\nOchre,semi,masstone,60,10,40,{','.join(values[:-1])},\n"
+    with pytest.raises(PaintError, match="R380 to R730"):
+        read_shelf(short, "s.csv")

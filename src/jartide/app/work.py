@@ -309,8 +309,13 @@ def colour_at(code: np.ndarray, at: tuple[float, float]) -> Lab:
     return picked_colour(decoding_table(256)[code], at)
 
 
-def layer_lights(target: Reading, board: Reading) -> tuple[tuple[Message, LightRisk], ...]:
-    """Return how each matched layer's pair of colours fares in other lights."""
+def layer_lights(
+    target: Reading, board: Reading, spectra: dict[int, np.ndarray]
+) -> tuple[tuple[Message, LightRisk], ...]:
+    """Return how each matched layer's pair of colours fares in other lights.
+
+    `spectra` are those of the board's own mixes where they were measured, by the layer's number.
+    """
     from jartide.boards.light import light_risk
     from jartide.boards.match import match_layers
 
@@ -318,7 +323,9 @@ def layer_lights(target: Reading, board: Reading) -> tuple[tuple[Message, LightR
     found = []
     for i, j in match.pairs:
         L, a, b = (float(v) for v in match.board_lab[j])
-        found.append((target.layers[i].name, light_risk(target.layers[i].shown_lab, (L, a, b))))
+        known = None if i not in spectra else spectra[i][None]
+        risk = light_risk(target.layers[i].shown_lab, (L, a, b), board_spectra=known)
+        found.append((target.layers[i].name, risk))
     return tuple(found)
 
 

@@ -7,7 +7,6 @@ correction, and seen in other lights.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import lru_cache
@@ -177,8 +176,8 @@ def light_risk(
     target: Lab,
     board: Lab,
     *,
-    target_spectra: Sequence[Sequence[float]] | None = None,
-    board_spectra: Sequence[Sequence[float]] | None = None,
+    target_spectra: np.ndarray | None = None,
+    board_spectra: np.ndarray | None = None,
     seed: int = 0,
 ) -> LightRisk:
     """Return how a pair of colours would look in three lights.
@@ -215,7 +214,7 @@ def light_risk(
     return LightRisk(lights=tuple(lights), risk=risk)
 
 
-def _spectra(lab: Lab, known: Sequence[Sequence[float]] | None, seed: int) -> np.ndarray:
+def _spectra(lab: Lab, known: np.ndarray | None, seed: int) -> np.ndarray:
     if known is None:
         return ensemble(lab, seed=seed)
     return np.atleast_2d(np.asarray(known, float))

@@ -51,6 +51,8 @@ class Swatch:
     coats : films of a glaze
     noise : standard deviation of the reading, CIEDE2000
     left_out : kept, but the painter doubts it
+    spectrum : reflectances from 380 to 730 nm, every 10, as a spectrophotometer read them; ()
+        when only its colour is known
     """
 
     kind: SwatchKind
@@ -63,6 +65,7 @@ class Swatch:
     coats: int = 1
     noise: float = READER_NOISE
     left_out: bool = False
+    spectrum: tuple[float, ...] = ()
 
     def paint_share(self) -> float:
         """Return the paint's share of what dries, water apart."""

@@ -20,6 +20,8 @@ SHELF_COLUMNS = (
     "name", "opacity", "swatch", "other", "over",
     "paint_parts", "other_parts", "water_parts", "coats", "L", "a", "b",
 )  # fmt: skip
+# Optional columns: the reflectance, 0 to 1, at each of these wavelengths.
+SPECTRUM_COLUMNS = tuple(f"R{nm}" for nm in range(380, 731, 10))
 _CARD_ROW = "card"
 _CARD_NAMES = {"white card": Card.WHITE, "black card": Card.BLACK}
 STOCK_COLUMNS = ("name", *(field.name for field in fields(Stock)))
@@ -89,7 +91,7 @@ def _swatch(row: CsvRow) -> Swatch:
     kind = row.word("swatch", SwatchKind)
     lab = _lab(row)
     if kind is SwatchKind.MASSTONE:
-        return Swatch(kind=kind, lab=lab)
+        return Swatch(kind=kind, lab=lab, spectrum=_spectrum(row))
     paint = row.number("paint_parts", least=0, most=1000, usual=0.0)
     other = row.number("other_parts", least=0, most=1000, usual=0.0)
     if paint <= 0:
@@ -112,6 +114,17 @@ def _swatch(row: CsvRow) -> Swatch:
     )
 
 
+def _spectrum(row: CsvRow) -> tuple[float, ...]:
+    """A measured spectrum: all of its columns or none."""
+    given = [column for column in SPECTRUM_COLUMNS if row.text(column)]
+    if not given:
+        return ()
+    if len(given) < len(SPECTRUM_COLUMNS):
+        missing = next(column for column in SPECTRUM_COLUMNS if column not in given)
+        raise row.wrong(missing, tr("csv.expected.spectrum"))
+    return tuple(row.number(column, least=0, most=1.5) for column in SPECTRUM_COLUMNS)
+
+
 def _coats(row: CsvRow) -> int:
     coats = row.number("coats", least=0, most=50, usual=1.0)
     if coats != int(coats):
@@ -124,7 +137,8 @@ def write_shelf(shelf: Shelf) -> str:
     """Return a shelf as CSV; reading it gives the same shelf, but for what is left out."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(SHELF_COLUMNS)
+    spectra = any(swatch.spectrum for paint in shelf.paints for swatch in paint.swatches)
+    writer.writerow((*SHELF_COLUMNS, *(SPECTRUM_COLUMNS if spectra else ())))
     for name, lab in (("white card", shelf.white_card), ("black card", shelf.black_card)):
         writer.writerow([name, "", _CARD_ROW, "", "", "", "", "", "", *_rounded(lab)])
     for paint in shelf.paints:
@@ -144,6 +158,7 @@ def write_shelf(shelf: Shelf) -> str:
                     "" if plain else f"{swatch.water_parts:g}",
                     "" if plain else swatch.coats,
                     *_rounded(swatch.lab),
+                    *(f"{value:.4f}" for value in swatch.spectrum),
                 ]
             )
     return out.getvalue()

@@ -12,6 +12,7 @@ from jartide.app.work import layer_lights
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
+    import numpy as np
     from PySide6.QtWidgets import QWidget
 
     from jartide.app.board_desk import BoardDesk
@@ -39,9 +40,9 @@ class LightPage(BoardPage):
         if target is None or own is None:
             self._ledger.show_rows([], -1, tr("boards.reading"))
             return
-        found = self.desk.worked_out(
-            ("light", id(target), id(own)), lambda: layer_lights(target, own)
-        )
+        spectra = self._spectra()
+        key = ("light", id(target), id(own), tuple(sorted(spectra)))
+        found = self.desk.worked_out(key, lambda: layer_lights(target, own, spectra))
         if found is None:
             self._ledger.show_rows([], -1, tr("light.busy"))
             return
@@ -63,6 +64,23 @@ class LightPage(BoardPage):
                     )
                 )
         self._ledger.show_rows(rows)
+
+    def _spectra(self) -> dict[int, np.ndarray]:
+        """The spectra of the layers' own jars, where all their paints were measured."""
+        from jartide.app import jar_work
+        from jartide.paint.mix_spectrum import mix_spectrum
+
+        jars = self.desk.jar_desk
+        work = None if jars is None else jars.work()
+        if jars is None or work is None:
+            return {}
+        found = {}
+        for number, (layer, mix) in enumerate(jars.jars()):
+            parts = jar_work.parts_of(work, mix) if layer is not None else None
+            spectrum = mix_spectrum(work.fitted, parts) if parts else None
+            if spectrum is not None:
+                found[number] = spectrum
+        return found
 
 
 def _apart(de00: float) -> str:

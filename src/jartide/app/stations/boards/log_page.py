@@ -65,6 +65,14 @@ class LogPage(BoardPage):
         number_ = 0 if self.board is None else self.board.number
         return tr("page.log.of", number=number_)
 
+    def note(self) -> str:
+        if self.board is None:
+            return super().note()
+        minutes = round(sum(done.minutes for done in self.desk.passes(self.board)))
+        if not minutes:
+            return super().note()
+        return f"{tr('log.total', count=minutes)} {super().note()}"
+
     def show_board(self) -> None:
         if self.board is None:
             return

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from jartide.app.mend import mends_of
 from jartide.app.stations.boards.page import BoardPage, Side
+from jartide.app.widgets.control_column import number, put_text, was_edited
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.wording import tr
 
@@ -29,6 +30,7 @@ class MendsPage(BoardPage):
         self._fresh = side.words(size=18, weight=600)
         side.words(tr("mends.how"))
         side.words(tr("mends.limits"))
+        self._tolerance = side.fields(tr("mends.tolerance"), edited=self._tolerance_edited)[0]
 
     def show_board(self) -> None:
         target = self.document.target_reading()
@@ -37,6 +39,7 @@ class MendsPage(BoardPage):
         if target is None or own is None or comparison is None:
             self._ledger.show_rows([], -1, tr("boards.reading"))
             return
+        put_text(self._tolerance, f"{comparison.tolerance:g}")
         mends, fresh = mends_of(comparison, target, own, self.desk.jar_desk)
         self._fresh.setText(fresh or (tr("mends.repair") if mends else ""))
         rows: list[LedgerRow] = []
@@ -45,7 +48,21 @@ class MendsPage(BoardPage):
             sign = {"open": "ready", "repair": "todo", "fresh": "check"}[mend.means]
             note = " ".join((tr(f"mends.on.{mend.means}"), *mend.effects))
             rows.append(LedgerRow(title=mend.how, note=note, sign=sign))
-            for number, recipe in enumerate(mend.recipes):
-                note = tr("mends.with_paints") if number == 0 else tr("mends.or")
+            for place, recipe in enumerate(mend.recipes):
+                note = tr("mends.with_paints") if place == 0 else tr("mends.or")
                 rows.append(LedgerRow(title=recipe, note=note))
         self._ledger.show_rows(rows, -1, tr("mends.none"))
+
+    def _tolerance_edited(self) -> None:
+        """The painter's own tolerance of this finish."""
+        from dataclasses import replace
+
+        finish = self.document.finish
+        if finish is None or not was_edited(self._tolerance):
+            return
+        wanted = number(self._tolerance.text())
+        if wanted is None or not 0.5 <= wanted <= 50:
+            self.document.failed.emit(tr("error.tolerance"))
+        elif wanted != finish.tolerance:
+            new = replace(finish, tolerance=wanted)
+            self.document.change(tr("undo.tolerance"), [finish], [new])

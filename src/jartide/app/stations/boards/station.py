@@ -538,7 +538,7 @@ class BoardsStation(Station):
         size = self._from_afar.sizeHint()
         self._from_afar.setGeometry(24 + pane - size.width(), _ADVICE_H - 4, size.width(), 44)
         self._more.move(w - 24 - self._more.width(), 18)
-        self._distance.move(self._more.x() - 24 - self._distance.width(), 34)
+        self._distance.move(self._more.x() - 24 - self._distance.width(), 30)
         self._view.move(w - 24 - self._view.width(), _ADVICE_H - 5)
         if self.isVisible():
             self._same_scale()
@@ -562,7 +562,7 @@ class BoardsStation(Station):
         room = self._distance.x() - 24 - 20
         self._paint_advice(kit, room)
         judged = tr("boards.judged_at", distance=distance_words(self._metres()))
-        kit.text(self._distance.x() + 8, 12, judged, 15, 600, "ink", 284)
+        kit.text(self._distance.x() + 8, 9, judged, 15, 600, "ink", 284)
         y = _ADVICE_H + 8
         title = tr("board.numbered", number=board.number)
         left = title if self._held else tr("reading.target")
