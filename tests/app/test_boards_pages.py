@@ -17,7 +17,19 @@ from jartide.studio.verdigris import Verdigris
 from .conftest import settle
 from .test_demo_window import open_finish
 
-PAGES = ("mends", "log", "stages", "fields", "faults", "light", "wall", "watch", "practice", "room")
+PAGES = (
+    "mends",
+    "log",
+    "course",
+    "stages",
+    "fields",
+    "faults",
+    "light",
+    "wall",
+    "watch",
+    "practice",
+    "room",
+)
 
 
 def demo_photo(name):
@@ -396,3 +408,24 @@ def test_the_distance_is_dragged_and_kept_when_let_go(qtbot, demo):
     QTest.mouseRelease(rail, Qt.MouseButton.LeftButton, pos=QPointF(292, 16).toPoint())
     assert demo.document.finish.viewing_m == 8.0
     assert "8 m" in rail.accessibleName()
+
+
+def test_every_quantity_is_followed_from_board_to_board(qtbot, demo):
+    page = open_page(qtbot, demo, "course", board=3)
+    head, overall, *rest = page._ledger.rows
+    assert head.columns == ("1", "2", "3")
+    values = [float(v) for v in overall.columns]
+    assert values == sorted(values, reverse=True) and values[0] > 2 * values[-1]
+    direction = next(row for row in rest if row.title == "Vein direction")
+    assert len(direction.columns) == 3
+
+
+def test_the_pictures_themselves_are_judged_and_where_both_read_the_same(qtbot, demo):
+    open_finish(qtbot, demo, "Bar front", "boards")
+    boards = demo.boards
+    for _ in range(3):
+        settle(qtbot, demo)
+        boards.refresh()
+    assert len(boards._comparison.seen) == 10
+    assert boards._comparison.same_from_m is not None
+    assert "nothing is to be seen" in demo.foot.shown.text

@@ -15,6 +15,7 @@ if TYPE_CHECKING:
 
     from jartide.boards.light import LightRisk
     from jartide.boards.log import State
+    from jartide.boards.result import SeenDifference
     from jartide.boards.seen import View
     from jartide.boards.series import Frame
     from jartide.colour.words import Lab
@@ -349,3 +350,15 @@ def difference_picture(target: Flat, board: Flat, viewing_m: float) -> np.ndarra
     grey = 200.0 if middle < 118 else 70.0
     ghost = 0.84 * grey + 0.16 * board.code.astype(np.float32)
     return np.rint(ghost + shown * (board.code - ghost)).astype(np.uint8)
+
+
+def pictures_seen(
+    target: Flat, board: Flat, read: Reading, own: Reading
+) -> tuple[SeenDifference, ...]:
+    """Return how both pictures differ as seen from every distance."""
+    from jartide.boards.compare import VIEWING_M
+    from jartide.boards.match import match_layers
+    from jartide.boards.seen import seen_differences
+
+    gains = match_layers(read, own).gains
+    return seen_differences(view_of_flat(target), view_of_flat(board), VIEWING_M, gains)

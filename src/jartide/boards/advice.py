@@ -44,6 +44,8 @@ def _amounts(difference: Difference) -> dict[str, str]:
         return {}
     low, high = sorted((max(target, 1e-6), max(board, 1e-6)))
     return {
+        # Millimetres in a square centimetre are tens of metres in a square metre.
+        "metres": _number(10 * abs(target - board)),
         "now": _number(board),
         "wanted": _number(target),
         "percent": str(round(100 * (1 - low / high))),

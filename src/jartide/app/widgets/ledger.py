@@ -15,6 +15,7 @@ from jartide.app.widgets.painted import Painted, reachable
 ROW = 58
 _HEAD = 40
 _ONE_LINE = 42
+_COLUMN = 64
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -26,6 +27,7 @@ class LedgerRow:
     title, note : its two lines
     right, right_note : what stands at the right end of them
     sign : ready, todo, check or stop; "" for none
+    columns : values that stand under each other from row to row, in place of `right`
     chips : colours drawn before the words, touching
     head : a heading over the rows that follow, not a row to choose
     """
@@ -35,6 +37,7 @@ class LedgerRow:
     right: str = ""
     right_note: str = ""
     sign: str = ""
+    columns: tuple[str, ...] = ()
     chips: tuple[QColor, ...] = ()
     head: bool = False
 
@@ -70,7 +73,8 @@ class Ledger(Painted):
         words = self._name
         if 0 <= self._index < len(self._rows):
             row = self._rows[self._index]
-            words = ", ".join(filter(None, (row.title, row.note, row.right, row.right_note)))
+            parts = (row.title, row.note, row.right, row.right_note, *row.columns)
+            words = ", ".join(filter(None, parts))
             words = f"{self._name}: {words}"
         elif self._rows:
             words = f"{self._name}: " + "; ".join(
@@ -160,6 +164,11 @@ class Ledger(Painted):
             kit.across(4, h - 2, w - 8, "edge", 2)
 
     def _paint_row(self, kit: Kit, row: LedgerRow, y: float, w: float, on: bool) -> None:
+        for place, words in enumerate(reversed(row.columns)):
+            x = w - 4 - (place + 1) * _COLUMN
+            top, weight = (y + 12, 700) if row.head else (y + 8, 600)
+            kit.text(x, top, words, 17, weight, "ink", _COLUMN, "right")
+        w -= _COLUMN * len(row.columns)
         if row.head:
             advance = kit.text(4, y + 12, row.title, 17, 700, "ink", w - 8)
             room = w - advance - 32
@@ -186,6 +195,6 @@ class Ledger(Painted):
                 kit.text(w - 4 - taken, top, beside, size, weight, shade, taken, "right")
             kit.text(left, top, words, size, weight, shade, w - left - taken - 16)
         foot = y + self._height(row)
-        kit.across(4, foot - 1, w - 8)
+        kit.across(4, foot - 1, self.width() - 8)
         if on:
             kit.across(4, foot - 4, 64, "accent", 4)

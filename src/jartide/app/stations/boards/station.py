@@ -17,6 +17,7 @@ from jartide.app.elements.tide import ZONE_ENDS, Mark, zone_of
 from jartide.app.kit import Kit, text_width
 from jartide.app.mend import mends_of
 from jartide.app.stations.base import Station
+from jartide.app.stations.boards.course_page import CoursePage
 from jartide.app.stations.boards.faults_page import FaultsPage
 from jartide.app.stations.boards.fields_page import FieldsPage
 from jartide.app.stations.boards.light_page import LightPage
@@ -41,7 +42,7 @@ from jartide.app.widgets.tick import Tick
 from jartide.app.widgets.tide_view import HEIGHT as TIDE_HEIGHT
 from jartide.app.widgets.tide_view import TideView
 from jartide.app.words import quantity_words
-from jartide.app.work import difference_picture, for_the_eye, seen_from
+from jartide.app.work import difference_picture, for_the_eye, pictures_seen, seen_from
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -54,6 +55,7 @@ _ADVICE_H, _COLUMN = 80, 360
 _PAGES: dict[str, type[BoardPage]] = {
     "mends": MendsPage,
     "log": LogPage,
+    "course": CoursePage,
     "stages": StagesPage,
     "fields": FieldsPage,
     "faults": FaultsPage,
@@ -213,7 +215,24 @@ class BoardsStation(Station):
         return self.document.finish.viewing_m
 
     def _compared(self, photo: Photo | None) -> Comparison | None:
-        return None if photo is None else self.document.comparison(photo, self._metres())
+        """The comparison from where the eye is, with what both pictures show once it is known."""
+        target = self.document.target()
+        found = None if photo is None else self.document.comparison(photo, self._metres())
+        if photo is None or target is None or found is None:
+            return found
+        a, b = self.document.flat(target), self.document.flat(photo)
+        read, own = self.document.target_reading(), self.document.board_reading(photo)
+        if a is None or b is None or a.mm_per_px is None or b.mm_per_px is None:
+            return found
+        if read is None or own is None:
+            return found
+        key = ("seen", id(read), id(own), target.sha256, photo.sha256, photo.settings)
+        seen = self.records.worked_out(key, lambda: pictures_seen(a, b, read, own))
+        if seen is None:
+            return found
+        from jartide.boards.seen import with_seen
+
+        return with_seen(found, seen)
 
     def _show_view(self, target: Photo, photo: Photo | None) -> None:
         """Lay the target over the board, or grey what does not differ, where that is wanted."""
@@ -495,6 +514,9 @@ class BoardsStation(Station):
         assert comparison is not None
         zone = zone_of(closeness(comparison))
         text = tr(f"verdict.{zone.removeprefix('zone.')}", number=board.number)
+        if comparison.same_from_m is not None:
+            from_m = distance_words(comparison.same_from_m)
+            text = f"{text} {tr('boards.same_from', distance=from_m)}"
         if comparison.light_change_L is not None and abs(comparison.light_change_L) >= 1:
             return text, tr("boards.light_unknown")
         advice = self.records.stop_advice(board, self._photo_of(board))

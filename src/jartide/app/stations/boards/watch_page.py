@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
+from PySide6.QtGui import QColor
 
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.control_column import fill_list, number
@@ -173,11 +174,14 @@ class WatchPage(BoardPage):
             expected = (told.interval_min[0], told.at_min, told.interval_min[1])
         points = [(f.minutes, f.cover) for f in frames]
         self._chart.show_series(points, wanted, expected, words or tr("watch.empty"))
+        from jartide.colour.spaces import srgb_hex
+
         rows = [
             LedgerRow(
                 title=tr("unit.min", count=round(frame.minutes)),
                 note="" if frame.state is None else tr(f"state.{frame.state.value}"),
                 right=percent_words(frame.cover),
+                chips=(QColor(srgb_hex(frame.lab)),),
             )
             for frame in reversed(frames)
         ]
@@ -197,6 +201,8 @@ class WatchPage(BoardPage):
             )
         else:
             words = tr(f"watch.{told.ahead.value}")
+        if told.rate_per_min > 0:
+            words = f"{words} {tr('watch.rate', points=f'{100 * told.rate_per_min:.1f}')}"
         return f"{tr('watch.alarm')} {words}" if told.alarm else words
 
     # ---- frames

@@ -1,0 +1,71 @@
+"""Board by board: how far each quantity was off on every board, and overall."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from jartide.app.stations.boards.page import BoardPage, Side
+from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.wording import say, tr
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from jartide.app.board_desk import BoardDesk
+    from jartide.boards.result import Comparison
+
+# Just visible: what lies below is no difference to work on.
+_SEEN = 1.0
+_MOST_BOARDS = 9
+
+
+class CoursePage(BoardPage):
+    """Lists every quantity with its distance on each board."""
+
+    name = "course"
+
+    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
+        super().__init__(desk, parent)
+        self._ledger = Ledger(tr("page.course"), self)
+        self._body = [self._ledger]
+
+    def build_side(self, side: Side) -> None:
+        side.words(tr("course.how"))
+
+    def show_board(self) -> None:
+        found: list[tuple[int, Comparison]] = []
+        for board, photo in self.document.boards():
+            comparison = None if photo is None else self.document.comparison(photo)
+            if comparison is not None:
+                found.append((board.number, comparison))
+        if not found:
+            self._ledger.show_rows([], -1, tr("boards.reading"))
+            return
+        # So many boards have room beside the names: the latest of them.
+        found = found[-_MOST_BOARDS:]
+        numbers = tuple(str(number) for number, _ in found)
+        rows = [LedgerRow(title=tr("course.boards"), columns=numbers, head=True)]
+        overall = [comparison.distance for _, comparison in found]
+        rows.append(_row(tr("course.overall"), overall))
+        tables = [{d.quantity: d for d in comparison.differences} for _, comparison in found]
+        # What is still farthest off comes first.
+        latest = sorted(tables[-1].values(), key=lambda d: -abs(d.jnd))
+        for difference in latest:
+            values = [
+                abs(table[difference.quantity].jnd) if difference.quantity in table else None
+                for table in tables
+            ]
+            rows.append(_row(say(difference.name), values))
+        self._ledger.show_rows(rows)
+
+
+def _row(name: str, values: list[float] | list[float | None]) -> LedgerRow:
+    told = [value for value in values if value is not None]
+    words = tuple("–" if value is None else f"{value:.1f}" for value in values)
+    last = told[-1] if told else 0.0
+    note = ""
+    if len(told) > 1:
+        change = told[-1] - told[-2]
+        if abs(change) >= _SEEN:
+            note = tr("course.nearer" if change < 0 else "course.further")
+    return LedgerRow(title=name, note=note, columns=words, sign="ready" if last < _SEEN else "todo")
