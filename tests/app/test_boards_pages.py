@@ -138,7 +138,7 @@ def test_stages_say_what_a_pass_was_worth_and_if_it_is_on_course(qtbot, demo, sm
     log_pass(page, "Glaze", minutes="10")
     page.take_stage(demo_photo("bar-front-board-2.jpg"), "b.jpg")
     settle(qtbot, demo)
-    later = open_page(qtbot, demo, "log", board=2)
+    later = open_page(qtbot, demo, "log", board=3)
     log_pass(later, "Drifts", minutes="30")
     later.take_stage(demo_photo("bar-front-board-1.jpg"), "c.jpg")
     settle(qtbot, demo)
@@ -148,7 +148,7 @@ def test_stages_say_what_a_pass_was_worth_and_if_it_is_on_course(qtbot, demo, sm
     worth = {row.title: row for row in stages._ledger.rows if not row.head}
     assert "steps nearer" in worth["Glaze"].right
     assert "steps an hour" in worth["Glaze"].right_note
-    stages = open_page(qtbot, demo, "stages", board=2)
+    stages = open_page(qtbot, demo, "stages", board=3)
     settle(qtbot, demo)
     demo.boards.refresh()
     course = [row for row in stages._ledger.rows if row.right == "on course"]

@@ -15,6 +15,7 @@ from jartide.boards.visibility import contrast_left, visible_share
 from jartide.colour.spaces import lab_to_linear, linear_to_lab
 from jartide.errors import ReadingError
 from jartide.reading.measured import Measured
+from jartide.reading.result import LINE_ROLES
 from jartide.studio.camera import COOL_LED, WARM_LAMP
 from jartide.wording import say
 from tests.conftest import read_surface
@@ -45,7 +46,10 @@ def in_light(reading, gains):
         )
         for x in reading.layers
     )
-    return replace(reading, layers=layers)
+    seen = np.array(reading.colours.labs)
+    lit = linear_to_lab(np.clip(lab_to_linear(seen), 0, None) * np.array(gains))
+    colours = replace(reading.colours, labs=tuple(tuple(lab) for lab in lit))
+    return replace(reading, layers=layers, colours=colours)
 
 
 def test_a_photo_compared_with_itself_differs_in_nothing(marble_reading):
@@ -137,7 +141,21 @@ def test_layers_without_a_partner_are_missing_or_extra(marble_reading):
 def test_a_missing_ground_layer_is_significant(marble_reading):
     """What covers a third of the surface can't be missed."""
     layers = tuple(x for x in marble_reading.layers if x.id != "L2")
-    found = compare(marble_reading, replace(marble_reading, layers=layers)).differences
+    gone = np.array(next(x for x in marble_reading.layers if x.id == "L2").shown_lab)
+    kept = [
+        (lab, share)
+        for lab, share in zip(
+            marble_reading.colours.labs, marble_reading.colours.shares, strict=True
+        )
+        if np.linalg.norm(np.array(lab) - gone) > 7
+    ]
+    colours = replace(
+        marble_reading.colours,
+        labs=tuple(lab for lab, _ in kept),
+        shares=tuple(share / sum(s for _, s in kept) for _, share in kept),
+    )
+    board = replace(marble_reading, layers=layers, colours=colours)
+    found = compare(marble_reading, board).differences
     missing = [d for d in found if d.significant and d.quantity == "layers[1].coverage"]
     assert missing
     assert "missing" in str(missing[0].words)
@@ -219,9 +237,25 @@ def test_impossible_viewing_distance(marble_reading, viewing_m):
         compare(marble_reading, marble_reading, viewing_m)
 
 
+def test_a_layer_parted_otherwise_is_not_missing(marble_reading):
+    """One reading's two clouds are the other's one: the colours of both pictures are the same."""
+    a, b = marble_reading.layers[1:3]
+    share = a.coverage.value + b.coverage.value
+    near = (share - 0.01, share + 0.01)
+    cover = Measured(value=share, measurement=near, sampling=near)
+    joined = replace(a, coverage=cover, coverage_painted=cover)
+    board = replace(
+        marble_reading, layers=(marble_reading.layers[0], joined, *marble_reading.layers[3:])
+    )
+    told = compare(marble_reading, board)
+    assert not [d for d in told.differences if d.significant and d.quantity.startswith("layers[")]
+
+
 def test_lines_that_are_not_there_at_all(marble_reading):
     without = replace(
-        marble_reading, pattern=replace(marble_reading.pattern, lines=None, lines_by_layer=())
+        marble_reading,
+        layers=tuple(x for x in marble_reading.layers if x.role not in LINE_ROLES),
+        pattern=replace(marble_reading.pattern, lines=None, lines_by_layer=()),
     )
     found = {d.quantity: d for d in compare(marble_reading, without).differences}
     assert found["lines.length_mm_per_cm2"].board == 0

@@ -112,5 +112,5 @@ def test_cloth_of_another_count_is_told_by_its_threads(cloth):
 def test_how_lines_run_is_seen_for_as_long_as_the_lines_are():
     assert visible_share(1.4, 5.0, 38.0) == pytest.approx(1.0)
     assert visible_share(1.4, 5.0, 3.0) < visible_share(1.4, 5.0)
-    assert visible_share(1.4, 20.0, 38.0) < 0.1
+    assert visible_share(1.4, 80.0, 38.0) < 0.15 < visible_share(1.4, 20.0, 38.0) < 0.5
     assert visible_share(None, 20.0, 3.0) == 1.0
