@@ -23,6 +23,7 @@ from jartide.colour.difference import delta_e_2000
 from jartide.reading.result import Reading
 from jartide.studio.families import SURFACES, draw_family
 from jartide.studio.strokes import Hand
+from jartide.studio.truth import Surface
 
 _PATTERN_SIZES = ("mottle_mm", "cloud_mm", "patch_mm", "relief_mm")
 
@@ -141,21 +142,27 @@ def _set_back(look: Any, original: Any, target: Reading, share: float) -> Any:
     return replace(look, **new)
 
 
+def _read(surface: Surface, seed: int, shot: int) -> Reading:
+    """Photograph as boards are judged: in a light that is known by a grey."""
+    reading = read_surface(surface, seed, shot)
+    return replace(reading, balance_known=True, exposure_known=True)
+
+
 def _mend_one(task: tuple[int, int]) -> Told | None:
     number, seed = task
     change = changes()[number]
     original = SURFACES[change.family][1]()
     look = replace(original, **change.fields)
     draw = SURFACES[change.family][0]
-    target = read_surface(draw_family(change.family, SIZE_MM, MM_PER_PX, seed), seed, 0)
+    target = _read(draw_family(change.family, SIZE_MM, MM_PER_PX, seed), seed, 0)
     spot = seed + 1000
-    board = read_surface(draw(SIZE_MM, MM_PER_PX, spot, look), seed, 1)
+    board = _read(draw(SIZE_MM, MM_PER_PX, spot, look), seed, 1)
     before = compare(target, board)
     mends = mending(before, target).mends
     if not mends:
         return None
     mended = mended_look(look, original, mends[0], target)
-    after = compare(target, read_surface(draw(SIZE_MM, MM_PER_PX, spot, mended), seed, 2))
+    after = compare(target, _read(draw(SIZE_MM, MM_PER_PX, spot, mended), seed, 2))
     return Told(
         number=number,
         seed=seed,

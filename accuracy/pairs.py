@@ -229,7 +229,7 @@ def tasks(kinds: Collection[str]) -> list[tuple[str, int, int]]:
         for f in range(n)
         for seed in NONE_SEEDS
     ]
-    todo += [("cheap", number % n, 7000 + number) for number in range(CHEAP)]
+    todo += [("cheap", number % n, 1000 + number) for number in range(CHEAP)]
     return [task for task in todo if task[0] in kinds]
 
 

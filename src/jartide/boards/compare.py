@@ -210,12 +210,44 @@ def _ranked(paired: Paired, viewing_m: float) -> tuple[Difference, ...]:
         found.append(difference)
     # What is significant comes first; then by what is left when chance is taken off.
     found.sort(key=lambda d: (not d.significant, -_sure_size(d)))
+    found = _top_layers_first(found)
     return tuple(replace(d, rank=place + 1) for place, d in enumerate(found))
 
 
 def _least(raw: Raw, count: int) -> float:
     """The least difference found nine times in ten, all of `count` being looked at, JND."""
     return max(_bar(raw.dimensions, count) * raw.noise_jnd, 1.0)
+
+
+# Of two covers one grows by what the other loses, when they are this alike.
+_ALIKE = 0.6
+
+
+def _top_layers_first(found: list[Difference]) -> list[Difference]:
+    """Of a layer that lost what another gained, name the one laid later first: it decides both."""
+    found = list(found)
+    for place, first in enumerate(found):
+        lower = _layer_covered(first)
+        if not first.significant or lower is None:
+            continue
+        for later in range(place + 1, len(found)):
+            second = found[later]
+            upper = _layer_covered(second)
+            if not second.significant or upper is None or upper <= lower:
+                continue
+            a, b = first.delta or 0.0, second.delta or 0.0
+            if a * b < 0 and abs(b) >= _ALIKE * abs(a):
+                found.insert(place, found.pop(later))
+                break
+    return found
+
+
+def _layer_covered(difference: Difference) -> int | None:
+    """The target's layer whose cover this is; None for anything else."""
+    quantity = difference.quantity
+    if quantity.startswith("layers[") and quantity.endswith(".coverage"):
+        return int(quantity.split("[")[1].split("]")[0])
+    return None
 
 
 @lru_cache(maxsize=256)

@@ -37,9 +37,12 @@ def layer_rows(target: Reading, board: Reading, match: LayerMatch) -> Iterator[R
         a = target.layers[i]
         size = _layer_size_mm(target, a)
         row = _coverage(f"layers[{i}].coverage", a, a.coverage, _none(target, a), size)
-        yield _coverage_recounted(
-            row, counted, None if counted is None else counted.place_of_target[i]
-        )
+        place = None if counted is None else counted.place_of_target[i]
+        row = _coverage_recounted(row, counted, place)
+        if _is_drowned(target, match, i):
+            # It may well be there, in the other's colour: mend that one first.
+            row = replace(row, noise_jnd=float(np.hypot(row.noise_jnd, 0.6 * row.difference_jnd)))
+        yield row
     for j in match.extra:
         b = board.layers[j]
         size = _layer_size_mm(board, b)
@@ -47,6 +50,23 @@ def layer_rows(target: Reading, board: Reading, match: LayerMatch) -> Iterator[R
         yield _coverage_recounted(
             row, counted, None if counted is None else counted.place_of_board[j]
         )
+
+
+# Another layer has come so much of the way to a missing one that both look alike.
+_DROWNED = 0.6
+_MOVED_DE00 = 3.0
+
+
+def _is_drowned(target: Reading, match: LayerMatch, missing: int) -> bool:
+    """Whether another layer's colour has moved to where the missing one's is."""
+    own = np.array(target.layers[missing].shown_lab)
+    for i, j in match.pairs:
+        was, now = np.array(target.layers[i].shown_lab), match.board_lab[j]
+        way = float(delta_e_2000(was, own))
+        left = float(delta_e_2000(now, own))
+        if left < _DROWNED * way and float(delta_e_2000(was, now)) > _MOVED_DE00:
+            return True
+    return False
 
 
 # What the two ways of counting may differ by, of the difference itself, before it counts: a

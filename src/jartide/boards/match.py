@@ -15,6 +15,8 @@ from jartide.reading.result import LINE_ROLES, Layer, Reading
 _MOST_COST = 30.0
 _ROLE_COST = 8.0
 _ORDER_COST = 6.0
+# Of two layers near in colour, the large one is more likely the large one's pair.
+_COVER_COST = 22.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -94,6 +96,7 @@ def _assign(target: Reading, board: Reading, lab_t, lab_b) -> list[tuple[int, in
                 cost[i, j] += _ROLE_COST
             place = i / max(len(lab_t) - 1, 1) - j / max(len(lab_b) - 1, 1)
             cost[i, j] += _ORDER_COST * abs(place)
+            cost[i, j] += _COVER_COST * abs(_share(a) - _share(b))
     rows, columns = linear_sum_assignment(cost)
     return [
         (int(i), int(j)) for i, j in zip(rows, columns, strict=True) if cost[i, j] <= _MOST_COST
