@@ -60,6 +60,11 @@ def demo(qtbot, demo_window):
         window.switch_bench()
     window.resize(1280, 800)
     window.show_jobs()
+    # The latest board lies on the bench again, seen beside its target.
+    window.boards._board_id = None
+    window.boards._row = 0
+    window.boards._view.show_index(0)
+    window.boards._from_afar.setChecked(False)
     window.activateWindow()
     settle(qtbot, window)
     return window

@@ -200,11 +200,14 @@ class BoardsStation(Station):
             self._place()
             self._comparison = self._compared(photo)
             self._show_rows(photo)
-            self._show_tide()
+            if self._moving_m is None:
+                # The tide is of the kept distance; it is left alone while that is moved.
+                self._show_tide()
             self._distance.show_distance(self._metres())
         elif photo is not None:
             self._comparison = self.document.comparison(photo)
-        self.foot_changed.emit()
+        if self._moving_m is None:
+            self.foot_changed.emit()
         self.update()
 
     def _metres(self) -> float:
