@@ -78,6 +78,6 @@ def watching_rows(quick: bool) -> Iterator[Row]:
     yield Row(
         name="patina half way: outside of its 90 % interval, %",
         error=100 * (1 - float(np.mean(held))),
-        goal=12,
+        goal=10,
     )
     yield Row(name="patina half way: said to be too early, %", error=100 * early / count, goal=20)

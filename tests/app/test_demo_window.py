@@ -266,15 +266,14 @@ def test_demo_starts_on_an_x_server():
 def test_boards_are_shown_as_seen_from_where_they_are_judged(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "boards")
     boards = demo.boards
-    plain = boards._images.copy()
+    plain = boards._pictures._images.copy()
     boards._from_afar.click()
     boards._distance_chosen(5.0)
     settle(qtbot, demo)
-    afar = [key for key in boards._images if key not in plain]
+    afar = [key for key in boards._pictures._images if key not in plain]
     assert {key[2] for key in afar} == {2.0, 5.0}
-    near, far = (
-        next(boards._images[key][0] for key in afar if key[2] == metres) for metres in (2.0, 5.0)
-    )
+    images = boards._pictures._images
+    near, far = (next(images[key][0] for key in afar if key[2] == metres) for metres in (2.0, 5.0))
 
     def strength(image):
         grey = [image.pixelColor(x, image.height() // 2).lightness() for x in range(image.width())]
@@ -287,7 +286,7 @@ def test_boards_are_shown_as_seen_from_where_they_are_judged(qtbot, demo):
 def test_stark_veins_get_a_veil_from_the_grounds_own_mix(qtbot, demo):
     from dataclasses import replace
 
-    from jartide.app.mend import mends_of
+    from jartide.app.mend import jars_of, mends_of
     from jartide.wording import Message
 
     open_finish(qtbot, demo, "Bar front", "boards")
@@ -305,7 +304,9 @@ def test_stark_veins_get_a_veil_from_the_grounds_own_mix(qtbot, demo):
         if d.quantity == "lines.contrast_L"
     ]
     stark = replace(comparison, differences=tuple(rows))
-    (mend,), _ = mends_of(stark, target, reading, demo.jars.desk)
+    work = demo.jars.desk.work()
+    jars = jars_of(demo.jars.desk, work)
+    (mend,), _ = mends_of(stark, target, reading, work, jars)
     assert mend.recipes[0].startswith("From your ground's mix 1 : 1: 1 : ")
     calm = replace(comparison, differences=tuple(replace(d, significant=False) for d in rows))
-    assert mends_of(calm, target, reading, demo.jars.desk)[0] == ()
+    assert mends_of(calm, target, reading, work, jars)[0] == ()

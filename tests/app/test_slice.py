@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog
 
 from jartide.app.background import Runner
-from jartide.app.stations.boards.station import closeness
+from jartide.app.stations.boards.standing import closeness
 from jartide.errors import Cancelled, PhotoError
 from jartide.store.records import PhotoUse
 from tests.conftest import SIZE_MM

@@ -8,7 +8,7 @@ import pytest
 
 from jartide.app.number_rows import number_groups
 from jartide.app.number_words import step_word, word_ids
-from jartide.app.stations.boards.station import closeness
+from jartide.app.stations.boards.standing import closeness
 from jartide.app.widgets.control_column import number
 from jartide.app.words import (
     lay_words,

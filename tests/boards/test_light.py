@@ -25,7 +25,10 @@ def test_all_members_show_the_colour_by_day_and_differ_as_spectra(lab):
 def test_white_stays_white_under_every_lamp(lamp):
     white = seen_in(np.ones((1, 36)), lamp)[0]
     assert white == pytest.approx((100, 0, 0), abs=0.05)
-    assert lamp_weights(lamp).min() >= 0 or lamp is not Lamp.DAYLIGHT
+    # What a lamp of that colour does to a mid grey leaves it grey.
+    grey = seen_in(np.full((1, 36), 0.2), lamp)[0]
+    assert np.abs(grey[1:]).max() < 0.05
+    assert lamp_weights(lamp).shape == (36, 3)
 
 
 def test_equal_spectra_never_part_but_equal_colours_may():

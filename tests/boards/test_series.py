@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -14,8 +16,11 @@ from jartide.boards.series import (
     forecast,
     frame_of,
     prior_from,
+    target_cover,
 )
+from jartide.colour.spaces import linear_to_lab
 from jartide.errors import ReadingError
+from jartide.reading.colours import colour_shares
 from jartide.studio.patina import Reaction, draw_patina
 from jartide.studio.verdigris import Verdigris
 
@@ -94,7 +99,26 @@ def test_what_can_not_be_foreseen_is_one_sentence(frames, target, words):
         forecast(frames, target)
 
 
+def test_a_series_that_began_later_is_foreseen_as_much_later():
+    reaction = Reaction(rate_per_min=0.09, dries_min=100)
+    early = frames_of(reaction, np.linspace(0, 25, 10), seed=4)
+    late = [replace(frame, minutes=frame.minutes + 30) for frame in early]
+    prior = prior_from(earlier_series())
+    first, second = (forecast(frames, 0.5, prior) for frames in (early, late))
+    assert second.at_min == pytest.approx(first.at_min + 30, rel=0.01)
+
+
+def test_a_target_is_counted_as_the_frames_are():
+    look = Verdigris()
+    surface = draw_patina(Reaction(), 70, (120.0, 120.0), 0.5, 4, look)
+    lab = linear_to_lab(surface.rgb_linear)
+    colours = colour_shares(lab, np.ones(lab.shape[:2], bool))
+    frame = cover_of(surface.rgb_linear, look.metal, look.bloom)
+    assert target_cover(colours, look.metal, look.bloom) == pytest.approx(frame, abs=0.02)
+
+
 def test_cover_is_counted_on_the_drawn_surface():
+    # The fringe round the bloom is drawn an eighth wider; half of the way through it is turned.
     look = Verdigris()
     reaction = Reaction()
     for minutes in (20, 60, 120):

@@ -38,20 +38,18 @@ VEIL = PassDone(name="Veil", minutes=10)
 
 
 def test_a_stage_like_the_earlier_one_is_on_course(known):
-    told = judge_stage(known, known, 2.0, 4.0, minutes_since=5)
+    told = judge_stage(known, known, 2.0, 4.0, minutes_since=5, open_min=15)
     assert told.course is Course.ON_COURSE
     assert told.take_back_min == 10
-    late = judge_stage(known, known, 2.0, 4.0, minutes_since=60)
+    late = judge_stage(known, known, 2.0, 4.0, minutes_since=60, open_min=15)
     assert late.take_back_min == 0
-    oil = judge_stage(known, known, 2.0, 4.0, minutes_since=60, binder="oil")
+    oil = judge_stage(known, known, 2.0, 4.0, minutes_since=60, open_min=180)
     assert oil.take_back_min == 120
 
 
 def test_a_stage_that_went_astray_is_to_be_mended_first(known):
-    told = judge_stage(known, lighter(known, 14), 2.0, 4.0, minutes_since=5)
+    told = judge_stage(known, lighter(known, 14), 2.0, 4.0, minutes_since=5, open_min=15)
     assert told.course is Course.MEND_FIRST
-    with pytest.raises(ReadingError, match="no binder"):
-        judge_stage(known, known, 2.0, 4.0, minutes_since=0, binder="egg")
 
 
 def test_each_pass_is_worth_what_it_brought_the_board_nearer(known):

@@ -18,6 +18,7 @@ from jartide.wording import say, tr
 if TYPE_CHECKING:
     from jartide.app.document import Document
     from jartide.app.jar_desk import JarDesk
+    from jartide.app.mend import MendWords
     from jartide.boards.log import Logged, PassDone, RecipeChange
     from jartide.boards.sign_off import Wall
     from jartide.boards.stages import LayerWorth, StageVerdict
@@ -25,6 +26,9 @@ if TYPE_CHECKING:
     from jartide.photo.load import Photo as LoadedPhoto
     from jartide.reading.result import Reading
     from jartide.store.records import Board, Entry, Photo, Stage
+
+
+_KEPT = 60
 
 
 class BoardDesk(QObject):
@@ -37,25 +41,30 @@ class BoardDesk(QObject):
         self.document = document
         self.jar_desk: JarDesk | None = None
         self._entries: dict[str, list[Entry]] = {}
-        self._kept: dict[Any, Any] = {}
-        self._asked: set[Any] = set()
+        self._kept: dict[Any, tuple[tuple[Any, ...], Any]] = {}
+        self._asked: dict[Any, tuple[Any, ...]] = {}
         document.changed.connect(self._forget)
 
     def _forget(self) -> None:
         self._entries = {}
 
-    def worked_out(self, key: Any, work: Callable[[], Any]) -> Any:
-        """Return what `work` makes, or None until it is made in the background."""
-        if key in self._kept:
-            return self._kept[key]
-        if key not in self._asked:
-            self._asked.add(key)
+    def worked_out(self, key: Any, work: Callable[[], Any], *inputs: Any) -> Any:
+        """Return what `work` makes, or None until it is made in the background.
+
+        It holds for the very objects in `inputs`: readings and pictures, too large to compare.
+        """
+        kept = self._kept.get(key)
+        if kept is not None and _are_same(kept[0], inputs):
+            return kept[1]
+        asked = self._asked.get(key)
+        if asked is None or not _are_same(asked, inputs):
+            self._asked[key] = inputs
 
             def returned(value: Any) -> None:
-                self._asked.discard(key)
-                if len(self._kept) > 60:
+                self._asked.pop(key, None)
+                if len(self._kept) > _KEPT:
                     self._kept.clear()
-                self._kept[key] = value
+                self._kept[key] = (inputs, value)
                 self.ready.emit()
 
             self.document.in_background(f"boards {key!r}", lambda _: work(), returned)
@@ -79,7 +88,8 @@ class BoardDesk(QObject):
             if place is None:
                 found.append(entry)
             else:
-                found[place] = replace(entry, at=found[place].at)
+                # It stands under the first one's name: photos of stages know that one.
+                found[place] = replace(entry, id=found[place].id, at=found[place].at)
         return found
 
     def passes(self, board: Board) -> list[PassDone]:
@@ -103,12 +113,14 @@ class BoardDesk(QObject):
         logged = [b for b in earlier if self.passes(b)]
         if not logged:
             return None, ()
-        workspace, finish = self.document.workspace, self.document.finish
-        assert workspace is not None and finish is not None
-        layers = self.layer_names()
-        jars = {mix.id: mix.name or layers.get(mix.layer, "") for mix in workspace.mixes(finish.id)}
         before = logged[-1]
-        return before, recipe_changes(self.passes(before), self.passes(board), jars)
+        return before, recipe_changes(self.passes(before), self.passes(board), self.jar_names())
+
+    def jar_names(self) -> dict[str, str]:
+        """Return the names of the finish's jars by their id; a nameless one has its layer's."""
+        layers = self.layer_names()
+        jars = [] if self.jar_desk is None else self.jar_desk.mixes()
+        return {m.id: m.name or layers.get(m.layer) or tr("log.jar_unnamed") for m in jars}
 
     def layer_names(self) -> dict[str, str]:
         """Return the names of the target's layers by their id."""
@@ -133,7 +145,6 @@ class BoardDesk(QObject):
     def stage_photos(self, board: Board) -> list[Photo]:
         """Return the photos taken while a board was made, in the order of its passes."""
         order = {entry.id: n for n, entry in enumerate(self.standing(board))}
-        order |= {e.corrects: order[e.id] for e in self.standing(board) if e.corrects}
         photos = [
             p
             for p in self.document.photos()
@@ -206,25 +217,35 @@ class BoardDesk(QObject):
         if target is None or finish is None:
             return ()
         done = {e.id: e.logged.done for e in self.standing(board)}
-        done |= {e.corrects: e.logged.done for e in self.standing(board) if e.corrects}
         stages: list[tuple[PassDone, Reading]] = []
         for photo in self.stage_photos(board):
             reading, one = document.reading(photo), done.get(photo.stage.after)
             if reading is not None and one is not None:
                 stages.append((one, reading))
-        found = list(layer_worth(target, stages, None, finish.viewing_m))
         # A board that was left without a pass says what that pass is worth.
         whole = next((p for b, p in document.boards() if b.id == board.id), None)
-        own = None if whole is None else document.reading(whole)
+        own = None if whole is None else document.board_reading(whole)
+        lacking: list[tuple[str, float, Reading]] = []
         for other, left in document.boards():
-            without = None if left is None else document.reading(left)
-            if not other.without or own is None or without is None or other.id == board.id:
-                continue
-            minutes = sum(p.minutes for p in self.passes(board) if p.name == other.without)
-            found.append(
-                worth_by_leaving_out(target, own, without, other.without, minutes, finish.viewing_m)
-            )
-        return tuple(found)
+            without = None if left is None else document.board_reading(left)
+            if other.without and without is not None and other.id != board.id:
+                minutes = sum(p.minutes for p in self.passes(board) if p.name == other.without)
+                lacking.append((other.without, minutes, without))
+        metres = finish.viewing_m
+
+        def work() -> tuple[LayerWorth, ...]:
+            found = list(layer_worth(target, stages, None, metres))
+            if own is not None:
+                found += [
+                    worth_by_leaving_out(target, own, without, name, minutes, metres)
+                    for name, minutes, without in lacking
+                ]
+            return tuple(found)
+
+        recipe = tuple(one for one, _ in stages)
+        key = ("worth", metres, recipe, tuple((name, minutes) for name, minutes, _ in lacking))
+        readings = [*(r for _, r in stages), *(r for _, _, r in lacking)]
+        return self.worked_out(key, work, target, own, *readings) or ()
 
     def stage_verdict(self, board: Board, photo: Photo) -> tuple[Board, StageVerdict] | None:
         """Return how a stage compares with the same stage of the best earlier board."""
@@ -250,11 +271,34 @@ class BoardDesk(QObject):
                 best = (rank, other, reading)
         if best is None:
             return None
+        _, other, earlier = best
         minutes = _minutes_between(own.at, photo.added_at)
-        verdict = judge_stage(
-            best[2], now_read, finish.viewing_m, finish.tolerance, minutes_since=minutes
+        open_min = self._open_min(own.logged.done)
+        metres, tolerance = finish.viewing_m, finish.tolerance
+        verdict = self.worked_out(
+            ("stage", photo.id, metres, tolerance, minutes, open_min),
+            lambda: judge_stage(
+                earlier, now_read, metres, tolerance, minutes_since=minutes, open_min=open_min
+            ),
+            earlier,
+            now_read,
         )
-        return best[1], verdict
+        return None if verdict is None else (other, verdict)
+
+    def _open_min(self, done: PassDone) -> float:
+        """How long a pass stays open: as long as the product in its jar that dries first."""
+        from jartide.paint.stock import Kind, Stock, known_or_assumed
+
+        jars = [] if self.jar_desk is None else self.jar_desk.mixes()
+        tins = {} if self.jar_desk is None else {tin.id: tin for tin in self.jar_desk.tins()}
+        mix = next((m for m in jars if m.id == done.mix), None)
+        parts = [] if mix is None else [p.tin_id for p in mix.parts if p.tin_id in tins]
+        stocks = [tins[tin].stock for tin in parts] or [Stock()]
+        if done.carrier_parts:
+            # The carrier keeps a glaze open.
+            stocks = [Stock(kind=Kind.CARRIER)]
+        known = [known_or_assumed(stock, "open_min")[0] for stock in stocks]
+        return min((float(v) for v in known if isinstance(v, int | float)), default=0.0)
 
     def _same_stage(self, board: Board, name: str) -> Photo | None:
         done = {e.id: e.logged.done for e in self.standing(board)}
@@ -263,6 +307,24 @@ class BoardDesk(QObject):
             if one is not None and one.name == name:
                 return photo
         return None
+
+    def mends(self, photo: Photo) -> tuple[tuple[MendWords, ...], str] | None:
+        """Return what mends a board, and why a fresh one is better; None until worked out."""
+        from jartide.app.mend import jars_of, mends_of
+
+        document = self.document
+        comparison, target = document.comparison(photo), document.target_reading()
+        own = document.board_reading(photo)
+        if comparison is None or target is None or own is None:
+            return None
+        work = None if self.jar_desk is None else self.jar_desk.work()
+        jars = {} if self.jar_desk is None or work is None else jars_of(self.jar_desk, work)
+        return self.worked_out(
+            ("mends", photo.id, tuple(sorted(jars.items()))),
+            lambda: mends_of(comparison, target, own, work, jars),
+            comparison,
+            work,
+        )
 
     def stop_advice(self, board: Board, photo: Photo | None) -> StopAdvice | None:
         """Return whether to stop after this board."""
@@ -275,13 +337,16 @@ class BoardDesk(QObject):
         known = [
             (reading, tuple(self.passes(b)))
             for b, p in document.boards()
-            if p is not None and (reading := document.reading(p)) is not None
+            if p is not None and (reading := document.board_reading(p)) is not None
         ]
-        key = ("hand", finish.viewing_m, tuple((id(r), recipe) for r, recipe in known))
-        if key not in self._kept:
-            readings, recipes = [r for r, _ in known], [recipe for _, recipe in known]
-            self._kept[key] = hand_spread(readings, recipes, finish.viewing_m)
-        return when_to_stop(comparison, self._kept[key])
+        readings, recipes = [r for r, _ in known], [recipe for _, recipe in known]
+        metres = finish.viewing_m
+        spread = self.worked_out(
+            ("hand", metres, tuple(recipes)),
+            lambda: (hand_spread(readings, recipes, metres),),
+            *readings,
+        )
+        return when_to_stop(comparison, None if spread is None else spread[0])
 
     def wall(self) -> Wall | None:
         """Return the wall against the board that was signed off; None until all is read."""
@@ -293,7 +358,7 @@ class BoardDesk(QObject):
             return None
         panels = []
         for panel, photo in document.panels():
-            reading = None if photo is None else document.reading(photo)
+            reading = None if photo is None else document.board_reading(photo)
             if reading is not None:
                 panels.append(
                     Panel(
@@ -306,10 +371,13 @@ class BoardDesk(QObject):
                 )
         if not panels:
             return None
-        key = ("wall", id(approved), tuple((p.name, id(p.reading)) for p in panels))
         viewing, tolerance = finish.viewing_m, finish.tolerance
+        who = tuple((p.name, p.section, p.who, p.jar) for p in panels)
         return self.worked_out(
-            (*key, viewing, tolerance), lambda: compare_wall(approved, panels, viewing, tolerance)
+            ("wall", who, viewing, tolerance),
+            lambda: compare_wall(approved, panels, viewing, tolerance),
+            approved,
+            *(p.reading for p in panels),
         )
 
     def approved_reading(self) -> Reading | None:
@@ -319,7 +387,7 @@ class BoardDesk(QObject):
             return None
         for board, photo in self.document.boards():
             if board.id == finish.approval.board_id and photo is not None:
-                return self.document.reading(photo)
+                return self.document.board_reading(photo)
         return None
 
     def sign_off(self, board: Board, who: str) -> None:
@@ -329,7 +397,8 @@ class BoardDesk(QObject):
         ------
         JarTideError : when nobody is named.
         """
-        from jartide.store.records import Approval
+        from jartide.boards.log import EntryKind, Logged
+        from jartide.store.records import Approval, Entry
         from jartide.store.workspace import now
 
         finish = self.document.finish
@@ -339,7 +408,19 @@ class BoardDesk(QObject):
             raise JarTideError("error.sign_off.who")
         approval = Approval(board_id=board.id, who=who.strip(), at=now())
         words = tr("undo.sign_off", number=board.number)
-        self.document.change(words, [finish], [replace(finish, approval=approval)])
+        # The log keeps who signed what, also when another board is signed off later.
+        text = tr("log.signed", who=approval.who)
+        logged = Logged(kind=EntryKind.REMARK, who=approval.who, text=text)
+        entry = Entry(board_id=board.id, at=now(), logged=logged)
+        self.document.change(
+            words,
+            [finish, replace(entry, deleted_at=now())],
+            [replace(finish, approval=approval), entry],
+        )
+
+
+def _are_same(kept: tuple[Any, ...], given: tuple[Any, ...]) -> bool:
+    return len(kept) == len(given) and all(a is b for a, b in zip(kept, given, strict=True))
 
 
 def panel_name(panel: Board) -> str:

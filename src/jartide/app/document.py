@@ -66,9 +66,8 @@ class _Cache(OrderedDict):
 
 
 def _whole_photo(photos: list[Photo]) -> Photo | None:
-    """The photo a board is judged by: the first of the finished board, else its latest stage."""
-    whole = [p for p in photos if _is_whole(p)]
-    return whole[0] if whole else (photos[-1] if photos else None)
+    """The photo a board is judged by: the first of it finished; a stage is no board."""
+    return next((p for p in photos if _is_whole(p)), None)
 
 
 def _is_whole(photo: Photo) -> bool:

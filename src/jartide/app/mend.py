@@ -39,10 +39,28 @@ class MendWords:
     effects: tuple[str, ...]
 
 
+Jars = dict[int, "tuple[Part, ...]"]
+
+
+def jars_of(desk: JarDesk, work: ShelfWork) -> Jars:
+    """Return the parts in the jar of each of the target's layers, by its number."""
+    from jartide.app import jar_work
+
+    found: Jars = {}
+    for number, (layer, mix) in enumerate(desk.jars()):
+        parts = jar_work.parts_of(work, mix) if layer is not None else None
+        if parts:
+            found[number] = parts
+    return found
+
+
 def mends_of(
-    comparison: Comparison, target: Reading, board: Reading, desk: JarDesk | None
+    comparison: Comparison, target: Reading, board: Reading, work: ShelfWork | None, jars: Jars
 ) -> tuple[tuple[MendWords, ...], str]:
-    """Return all mends of a board in words, and why a fresh board is better, or nothing."""
+    """Return all mends of a board in words, and why a fresh board is better, or nothing.
+
+    Without a fitted shelf there are no recipes. Glazes are searched, so it takes its time.
+    """
     from jartide.boards.mends import mending
 
     found = mending(comparison, target)
@@ -53,7 +71,7 @@ def mends_of(
             what=say(told[mend.quantity].words),
             how=say(mend.words),
             means=mend.means.value,
-            recipes=_recipes(mend, comparison, board, desk),
+            recipes=_recipes(mend, comparison, board, work, jars),
             effects=tuple(
                 tr("mend.helps" if effect.helps else "mend.harms", name=say(effect.name))
                 for effect in mend.effects
@@ -65,19 +83,12 @@ def mends_of(
 
 
 def _recipes(
-    mend: Mend, comparison: Comparison, board: Reading, desk: JarDesk | None
+    mend: Mend, comparison: Comparison, board: Reading, work: ShelfWork | None, jars: Jars
 ) -> tuple[str, ...]:
-    from jartide.app import jar_work
     from jartide.boards.paint_mends import paint_mends
 
-    work = None if desk is None else desk.work()
-    if desk is None or work is None:
+    if work is None:
         return ()
-    jars: dict[int, tuple[Part, ...]] = {}
-    for number, (layer, mix) in enumerate(desk.jars()):
-        parts = jar_work.parts_of(work, mix) if layer is not None else None
-        if parts:
-            jars[number] = parts
     difference = next(d for d in comparison.differences if d.quantity == mend.quantity)
     labs = None
     if isinstance(difference.target, tuple) and isinstance(difference.board, tuple):

@@ -16,7 +16,6 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QMainWindow,
     QStackedWidget,
     QVBoxLayout,
@@ -24,6 +23,7 @@ from PySide6.QtWidgets import (
 )
 
 from jartide.app.document import Document
+from jartide.app.photo_files import ask_photos, take_file
 from jartide.app.shortcuts import ShortcutList
 from jartide.app.stations.base import Station
 from jartide.app.stations.boards.station import BoardsStation
@@ -35,7 +35,6 @@ from jartide.app.theme import palette, style_sheet
 from jartide.app.widgets.foot import Foot
 from jartide.app.widgets.header import Header
 from jartide.app.widgets.painted import choose_theme, current_theme
-from jartide.app.words import PHOTO_FILES
 from jartide.wording import tr
 
 
@@ -156,8 +155,8 @@ class MainWindow(QMainWindow):
     def _arrived(self, photo_id: str, watched: bool) -> None:
         """A new board, or a photo of the watched folder: prepare it, then go where it leads."""
         photo = next((p for p in self.document.photos() if p.id == photo_id), None)
-        if photo is not None and self.page() is self.boards and self.boards.page is not None:
-            # It came into the page that is open there.
+        if photo is not None and photo.use in ("surroundings", "watched"):
+            # Looked at on its own page; it needs no scale.
             self.document.want_picture(photo)
         elif photo is not None and self.page() is self.photos and not watched:
             self.photos.choose(photo_id)
@@ -177,6 +176,8 @@ class MainWindow(QMainWindow):
         self._arrivals.discard(photo_id)
         if flat is None or flat.mm_per_px is None:
             self._open_photo(photo_id)
+        elif self.page() is self.boards and self.boards.page is not None:
+            self.boards.refresh()  # it came into the page that is open there
         elif photo.board_id is not None:
             self.boards.show_board(photo.board_id)
             self.go_to("boards")
@@ -205,11 +206,11 @@ class MainWindow(QMainWindow):
 
     def ask_for_photos(self, board: bool) -> None:
         """Ask for photo files; `board` when they are of a new board."""
-        files, _ = QFileDialog.getOpenFileNames(
-            self, tr("dialog.add_photos"), "", f"{tr('dialog.photos')} ({PHOTO_FILES})"
+        ask_photos(
+            self,
+            self.document,
+            lambda data, name: self.document.add_photo(data, name, board=board),
         )
-        for file in files:
-            self.add_file(Path(file), board=board)
 
     def _watched_file(self, name: str) -> None:
         """A photo came into the watched folder."""
@@ -221,13 +222,11 @@ class MainWindow(QMainWindow):
 
     def add_file(self, path: Path, *, board: bool, watched: bool = False) -> None:
         """Bring one photo file into the open finish."""
-        try:
-            data = path.read_bytes()
-        except OSError as error:
-            why = error.strerror or type(error).__name__
-            self.foot.show_error(tr("error.photo.unreadable", name=path.name, why=why))
-            return
-        self.document.add_photo(data, path.name, board=board, watched=watched)
+        take_file(
+            path,
+            self.document,
+            lambda data, name: self.document.add_photo(data, name, board=board, watched=watched),
+        )
 
     def _bring(self, mime: QMimeData) -> bool:
         """Bring in what was dropped or pasted; on the Boards station it is a new board."""

@@ -163,7 +163,7 @@ def _mend(d: Difference, target: Reading, comparison: Comparison) -> Mend | None
         lab_change=lab_change,
         layer=layer,
         words=d.advice,
-        means=_means(d, action, amount, target),
+        means=_means(d, action, amount),
         effects=_effects(d, action, amount, target, comparison),
     )
 
@@ -181,7 +181,7 @@ def _layer_of(quantity: str) -> int | None:
     return int(quantity.split("[")[1].split("]")[0])
 
 
-def _means(d: Difference, action: Action, amount: float, target: Reading) -> Means:
+def _means(d: Difference, action: Action, amount: float) -> Means:
     if action is Action.TURN:
         return Means.FRESH if abs(amount) > _MOST_TURN_DEG else Means.REPAIR
     if action is Action.TOOL:

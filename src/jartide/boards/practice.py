@@ -12,6 +12,7 @@ from jartide.boards.row import Raw, measured_row
 from jartide.families import family_named
 from jartide.reading.layers import LayerMap
 from jartide.reading.line_pieces import line_pieces
+from jartide.reading.pattern import Lines
 from jartide.reading.read import Basis
 from jartide.reading.result import Reading
 from jartide.wording import Message
@@ -168,8 +169,17 @@ def _strokes(
     return count, tuple(faults)
 
 
-def _fault(of_target, rows, columns, length_px, widths) -> tuple[Spoils, float] | None:
-    """The worst thing about a stroke, and how many times too far it goes; None for a good one."""
+def _fault(
+    of_target: Lines,
+    rows: np.ndarray,
+    columns: np.ndarray,
+    length_px: float,
+    widths: np.ndarray,
+) -> tuple[Spoils, float] | None:
+    """The worst thing about a stroke, and how many times too far it goes; None for a good one.
+
+    `rows`, `columns` : (N,) its centre line, pixels; `widths` : (M,) along it, mm.
+    """
     found: list[tuple[Spoils, float]] = []
     points = np.column_stack([columns, -rows])
     points = points - points.mean(axis=0)

@@ -96,7 +96,7 @@ def _at(rgb: np.ndarray, mm_per_px: float, scale: float) -> np.ndarray:
 def _difference(a: np.ndarray, b: np.ndarray, scale: float, metres: float) -> SeenDifference:
     seen = [linear_to_lab(as_seen(rgb, scale, metres)) for rgb in (a, b)]
     colours = [_distribution(lab) for lab in seen]
-    bands = [_bands(lab[..., 0], scale) for lab in seen]
+    bands = [_bands(lab[..., 0]) for lab in seen]
     colour = _colour_jnd(*colours)
     by_size, pattern = _pattern_jnd(bands[0], bands[1], scale)
     chance = float(
@@ -139,7 +139,7 @@ def _colour_jnd(a: np.ndarray, b: np.ndarray) -> float:
     return float(shift.max()) * min(max(scale, 0.3), 1.5)
 
 
-def _bands(lightness: np.ndarray, scale: float) -> np.ndarray:
+def _bands(lightness: np.ndarray) -> np.ndarray:
     """The standard deviation of L* in each octave of size, finest first."""
     import cv2
 
@@ -171,13 +171,13 @@ def _within(lab: np.ndarray, whole: np.ndarray, scale: float) -> float:
     height, width = lab.shape[:2]
     rows = np.array_split(np.arange(height), _TILES)
     columns = np.array_split(np.arange(width), _TILES)
-    bands = _bands(lab[..., 0], scale)
+    bands = _bands(lab[..., 0])
     found = []
     for own_rows in rows:
         for own_columns in columns:
             tile = lab[own_rows[0] : own_rows[-1] + 1, own_columns[0] : own_columns[-1] + 1]
             colour = _colour_jnd(whole, _distribution(tile))
-            _, pattern = _pattern_jnd(bands, _bands(tile[..., 0], scale), scale)
+            _, pattern = _pattern_jnd(bands, _bands(tile[..., 0]), scale)
             found.append((colour**_POOL + pattern**_POOL) ** (1 / _POOL))
     # A quarter strays twice as far as the whole does; two pictures stray from each other.
     return float(np.mean(found)) / _TILES * np.sqrt(2)

@@ -19,6 +19,7 @@ from jartide.boards.log import State
 from jartide.colour.difference import delta_e_2000
 from jartide.colour.spaces import linear_to_lab
 from jartide.errors import ReadingError
+from jartide.reading.colours import ColourShares
 
 _SAMPLES = 12_000
 _ROUNDS = 3
@@ -31,7 +32,8 @@ _LEAST_NOISE = 0.008
 # No growth follows the curve to the letter: of the time still to go this much more or less
 # is the curve's own error (a deviation, measured on simulated reactions that dry and are wetted).
 _CURVE_ERROR = 0.16
-# Between the colours of two layers a pixel is so much the one, so much the other.
+_LEAST_DE00 = 3.0
+# Frames are counted on so many pixels a side.
 _WORK_PX = 480
 
 
@@ -51,21 +53,6 @@ class Frame:
     cover: float
     lab: tuple[float, float, float]
     state: State | None = None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Curve:
-    """A growth curve: cover = start + (most - start) * (1 - exp(-(t / tau)^n)), t in minutes."""
-
-    start: float
-    most: float
-    tau_min: float
-    n: float
-
-    def cover(self, minutes: np.ndarray | float) -> np.ndarray:
-        """Return the cover at these times."""
-        t = np.maximum(np.asarray(minutes, float), 0.0) / self.tau_min
-        return self.start + (self.most - self.start) * -np.expm1(-(t**self.n))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -101,18 +88,21 @@ class Forecast:
     """
 
     ahead: Ahead
-    at_min: float | None
-    interval_min: tuple[float, float] | None
     rate_per_min: float
-    chance_never: float
-    alarm: bool
+    at_min: float | None = None
+    interval_min: tuple[float, float] | None = None
+    chance_never: float = 0.0
+    alarm: bool = False
 
 
 def cover_of(rgb_linear: np.ndarray, before: Sequence[float], after: Sequence[float]) -> float:
     """Return how much of a picture, (H, W, 3) linear light, has turned from one colour to another.
 
-    Each pixel is placed along the way between both colours (Lab), and is wholly the one or the
-    other beyond the ends, so that a powder that lies thin counts for as much as it covers.
+    A pixel has turned when its Lab lies past the middle of the way between both colours.
+
+    Raises
+    ------
+    ReadingError : when both colours are too alike to tell them apart.
     """
     import cv2
 
@@ -122,12 +112,26 @@ def cover_of(rgb_linear: np.ndarray, before: Sequence[float], after: Sequence[fl
     if factor < 1:
         size = max(1, round(width * factor)), max(1, round(height * factor))
         small = cv2.resize(small, size, interpolation=cv2.INTER_AREA)
-    lab = linear_to_lab(small).reshape(-1, 3)
-    way = np.asarray(after, float) - np.asarray(before, float)
-    if float(delta_e_2000(before, after)) < 3:
+    return float(_has_turned(linear_to_lab(small).reshape(-1, 3), before, after).mean())
+
+
+def target_cover(colours: ColourShares, before: Sequence[float], after: Sequence[float]) -> float:
+    """Return how much of a target has turned, counted as `cover_of` counts a frame.
+
+    Raises
+    ------
+    ReadingError : when both colours are too alike to tell them apart.
+    """
+    turned = _has_turned(np.array(colours.labs, float), before, after)
+    return float(np.array(colours.shares) @ turned)
+
+
+def _has_turned(lab: np.ndarray, before: Sequence[float], after: Sequence[float]) -> np.ndarray:
+    """Which colours, (N, 3) Lab, lie past the middle of the way from one to the other, (N,)."""
+    if float(delta_e_2000(before, after)) < _LEAST_DE00:
         raise ReadingError("error.watch.colours")
-    share = (lab - np.asarray(before, float)) @ way / (way @ way)
-    return float((share >= 0.5).mean())
+    way = np.asarray(after, float) - np.asarray(before, float)
+    return (lab - np.asarray(before, float)) @ way / (way @ way) >= 0.5
 
 
 def frame_of(
@@ -182,13 +186,13 @@ def prior_from(series: Sequence[Sequence[Frame]]) -> Prior:
 
 def forecast(
     frames: Sequence[Frame],
-    target_cover: float,
+    wanted: float,
     prior: Prior | None = None,
     *,
     alarm_min: float = 3.0,
     seed: int = 0,
 ) -> Forecast:
-    """Forecast when a series reaches the target's cover.
+    """Forecast when a series reaches the target's cover, `wanted`.
 
     Frames of another state than the last one's are left out: wet and dry are not comparable.
 
@@ -196,57 +200,37 @@ def forecast(
     ------
     ReadingError : for no frames, times that don't rise, or a target outside 0..1.
     """
-    if not 0 < target_cover < 1:
-        raise ReadingError("error.watch.target", given=round(100 * target_cover))
+    if not 0 < wanted < 1:
+        raise ReadingError("error.watch.target", given=round(100 * wanted))
     frames = _comparable(frames)
     times = np.array([f.minutes for f in frames])
     if np.any(np.diff(times) <= 0):
         raise ReadingError("error.watch.times")
     now, last = float(times[-1]), frames[-1].cover
     rate = _rate(frames)
-    if last >= target_cover:
-        return Forecast(
-            ahead=Ahead.REACHED,
-            at_min=None,
-            interval_min=None,
-            rate_per_min=rate,
-            chance_never=0.0,
-            alarm=True,
-        )
+    if last >= wanted:
+        return Forecast(ahead=Ahead.REACHED, rate_per_min=rate, alarm=True)
     if len(frames) < _LEAST_FRAMES:
-        return _too_early(rate)
+        return Forecast(ahead=Ahead.TOO_EARLY, rate_per_min=rate)
     theta, weight, start = _posterior(frames, prior or Prior(), seed)
     most = _expit(theta[:, 0])
-    reaches = most > target_cover
+    reaches = most > wanted
     never = float(1 - weight[reaches].sum())
-    share = np.clip((target_cover - start) / np.maximum(most - start, 1e-9), 1e-9, 1 - 1e-9)
-    when = np.exp(theta[:, 1]) * (-np.log1p(-share)) ** (1 / np.exp(theta[:, 2]))
-    when = np.where(reaches, np.maximum(when, now), np.inf)
+    share = np.clip((wanted - start) / np.maximum(most - start, 1e-9), 1e-9, 1 - 1e-9)
+    # The curve's own time begins with the first frame.
+    grown = np.exp(theta[:, 1]) * (-np.log1p(-share)) ** (1 / np.exp(theta[:, 2]))
+    when = np.where(reaches, np.maximum(times[0] + grown, now), np.inf)
     bent = np.random.default_rng([seed, 11]).standard_normal(when.size)
     when = now + (when - now) * np.exp(_CURVE_ERROR * bent)
     low, middle, high = _weighted_quantiles(when, weight, (0.05, 0.5, 0.95))
     if never > 0.5:
         kind = Ahead.NEVER if never > 0.9 else Ahead.TOO_EARLY
-        return Forecast(
-            ahead=kind,
-            at_min=None,
-            interval_min=None,
-            rate_per_min=rate,
-            chance_never=never,
-            alarm=False,
-        )
-    if not np.isfinite(high) or high - low > _TOO_WIDE * middle or middle > _MOST_AHEAD * now:
-        early = _too_early(rate, never)
+        return Forecast(ahead=kind, rate_per_min=rate, chance_never=never)
+    wide = not np.isfinite(high) or high - low > _TOO_WIDE * middle
+    if wide or middle > times[0] + _MOST_AHEAD * (now - times[0]):
         # Even so, what may be due within minutes is not kept quiet.
-        soon = low <= now + alarm_min and last > 0.8 * target_cover
-        return Forecast(
-            ahead=early.ahead,
-            at_min=None,
-            interval_min=None,
-            rate_per_min=rate,
-            chance_never=never,
-            alarm=soon,
-        )
+        soon = low <= now + alarm_min and last > 0.8 * wanted
+        return Forecast(ahead=Ahead.TOO_EARLY, rate_per_min=rate, chance_never=never, alarm=soon)
     return Forecast(
         ahead=Ahead.FORECAST,
         at_min=middle,
@@ -254,17 +238,6 @@ def forecast(
         rate_per_min=rate,
         chance_never=never,
         alarm=low <= now + alarm_min,
-    )
-
-
-def _too_early(rate: float, never: float = 0.0) -> Forecast:
-    return Forecast(
-        ahead=Ahead.TOO_EARLY,
-        at_min=None,
-        interval_min=None,
-        rate_per_min=rate,
-        chance_never=never,
-        alarm=False,
     )
 
 
@@ -323,10 +296,6 @@ def _posterior(
         weight /= weight.sum()
         at = weight @ theta
         wide = np.maximum(1.4 * np.sqrt(weight @ (theta - at) ** 2), 0.02)
-    # Times are counted from the series' own beginning.
-    theta = theta.copy()
-    if times[0] > 0:
-        theta[:, 1] = np.log(np.exp(theta[:, 1]) + times[0])
     return theta, weight, start
 
 

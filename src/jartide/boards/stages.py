@@ -13,14 +13,10 @@ from enum import StrEnum
 from jartide.boards.compare import compare
 from jartide.boards.log import PassDone
 from jartide.boards.result import Comparison, Verdict
-from jartide.errors import ReadingError
 from jartide.reading.result import Reading
 
 # A pass that moves the board by less than what two readings differ by has made no difference.
 _LEAST_GAIN = 0.5
-# How long a pass stays open, minutes, and what takes it back then and later. Starting values:
-# the tin's label goes before them.
-_OPEN_MIN = {"oil": 180.0, "water": 15.0}
 
 
 class Course(StrEnum):
@@ -49,21 +45,19 @@ def judge_stage(
     tolerance: float,
     *,
     minutes_since: float,
-    binder: str = "water",
+    open_min: float,
 ) -> StageVerdict:
     """Judge a stage by the same stage of the best earlier board.
 
-    `minutes_since` the pass was ended; `binder` "water" or "oil" sets how long it stays open.
+    `minutes_since` the pass was ended, which stays open for `open_min`.
 
     Raises
     ------
-    ReadingError : for an unknown binder, or readings of two algorithms.
+    ReadingError : when the readings are of two algorithms.
     """
-    if binder not in _OPEN_MIN:
-        raise ReadingError("error.stage.binder", given=binder, known=", ".join(_OPEN_MIN))
     comparison = compare(earlier, now, viewing_m, tolerance)
     course = Course.MEND_FIRST if comparison.verdict is Verdict.OFF else Course.ON_COURSE
-    left = max(_OPEN_MIN[binder] - max(minutes_since, 0.0), 0.0)
+    left = max(open_min - max(minutes_since, 0.0), 0.0)
     return StageVerdict(course=course, comparison=comparison, take_back_min=left)
 
 

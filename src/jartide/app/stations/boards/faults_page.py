@@ -5,13 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from PySide6.QtGui import QImage
-
-from jartide.app.stations.boards.page import BoardPage, Side
+from jartide.app.stations.boards.page import Side
+from jartide.app.stations.boards.pane_page import PanePage
 from jartide.app.widgets.control_column import fill_list
-from jartide.app.widgets.ledger import Ledger, LedgerRow
-from jartide.app.widgets.painted import to_image
-from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
+from jartide.app.widgets.ledger import LedgerRow
+from jartide.app.widgets.surface_pane import PaneMode
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -20,22 +18,18 @@ if TYPE_CHECKING:
     from jartide.app.board_desk import BoardDesk
 
 
-class FaultsPage(BoardPage):
+class FaultsPage(PanePage):
     """Draws boxes round faults on the board's photo and lists their mends."""
 
     name = "faults"
 
+    mode = PaneMode.BOX
+    share = 0.6
+
     def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
-        self._image: tuple[object, QImage] | None = None
-        self._row = -1
         super().__init__(desk, parent)
-        self._pane = SurfacePane(self)
-        self._pane.look_closer()
-        self._pane.choose_mode(PaneMode.BOX)
         self._pane.boxed.connect(self._boxed)
-        self._ledger = Ledger(tr("page.faults"), self)
         self._ledger.chosen.connect(self._chosen)
-        self._body = [self._pane, self._ledger]
 
     def build_side(self, side: Side) -> None:
         from jartide.boards.faults import FaultKind, fault_name
@@ -51,13 +45,10 @@ class FaultsPage(BoardPage):
         photo = self.photo
         flat = None if photo is None else self.document.flat(photo)
         if photo is None or flat is None:
-            self._pane.show_surface(None, None, tr("photos.opening"))
+            self.show_code(None, None, tr("photos.opening"))
             self._ledger.show_rows([], -1, tr("faults.none"))
             return
-        key = (photo.sha256, photo.settings)
-        if self._image is None or self._image[0] != key:
-            self._image = (key, to_image(flat.code))
-        self._pane.show_surface(self._image[1], flat.mm_per_px)
+        self.show_code(flat.code, flat.mm_per_px, "")
         rings = []
         for fault in photo.faults:
             points = getattr(fault.shape, "points", ())
@@ -106,9 +97,3 @@ class FaultsPage(BoardPage):
         settings = replace(photo.settings, leave_out=leave_out)
         new = replace(photo, faults=kept, settings=settings)
         self.document.change(tr("undo.fault_less"), [photo], [new])
-
-    def place(self) -> None:
-        x, y, w, h = self.body_rect()
-        pane = round(0.6 * w)
-        self._pane.setGeometry(x, y, pane, h)
-        self._ledger.setGeometry(x + pane + 24, y, w - pane - 24, h)

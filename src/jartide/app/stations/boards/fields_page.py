@@ -5,12 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from PySide6.QtGui import QImage
-
-from jartide.app.stations.boards.page import BoardPage, Side
-from jartide.app.widgets.ledger import Ledger, LedgerRow
-from jartide.app.widgets.painted import to_image
-from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
+from jartide.app.stations.boards.page import Side
+from jartide.app.stations.boards.pane_page import PanePage
+from jartide.app.widgets.ledger import LedgerRow
+from jartide.app.widgets.surface_pane import PaneMode
 from jartide.app.words import percent_words
 from jartide.wording import say, tr
 
@@ -26,22 +24,17 @@ _HALVES = (
 )
 
 
-class FieldsPage(BoardPage):
+class FieldsPage(PanePage):
     """Draws fields on the board's photo and lists how each stands to the target."""
 
     name = "fields"
 
+    mode = PaneMode.BOX
+
     def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
-        self._image: tuple[object, QImage] | None = None
-        self._row = -1
         super().__init__(desk, parent)
-        self._pane = SurfacePane(self)
-        self._pane.look_closer()
-        self._pane.choose_mode(PaneMode.BOX)
         self._pane.boxed.connect(lambda box: self._add([box]))
-        self._ledger = Ledger(tr("page.fields"), self)
         self._ledger.chosen.connect(self._chosen)
-        self._body = [self._pane, self._ledger]
 
     def build_side(self, side: Side) -> None:
         side.words(tr("fields.how"))
@@ -58,13 +51,10 @@ class FieldsPage(BoardPage):
         photo = self.photo
         flat = None if photo is None else self.document.flat(photo)
         if photo is None or flat is None:
-            self._pane.show_surface(None, None, tr("photos.opening"))
+            self.show_code(None, None, tr("photos.opening"))
             self._ledger.show_rows([], -1, tr("fields.none"))
             return
-        key = (photo.sha256, photo.settings)
-        if self._image is None or self._image[0] != key:
-            self._image = (key, to_image(flat.code))
-        self._pane.show_surface(self._image[1], flat.mm_per_px)
+        self.show_code(flat.code, flat.mm_per_px, "")
         rings = [list(ring) for zone in photo.zones for ring in zone.outlines]
         self._pane.show_outlines(rings, self._row)
         self._ledger.show_rows(self._rows(), self._row, tr("fields.none"))
@@ -81,8 +71,10 @@ class FieldsPage(BoardPage):
         if target is None or own is None or not own.zones:
             return [LedgerRow(title=zone.name, right=tr("wall.reading")) for zone in photo.zones]
         fields = self.desk.worked_out(
-            ("fields", id(target), id(own), finish.viewing_m, finish.tolerance),
+            ("fields", finish.viewing_m, finish.tolerance),
             lambda: judge_fields(target, own, finish.viewing_m, finish.tolerance),
+            target,
+            own,
         )
         rows = []
         for place, field in enumerate(fields or ()):
@@ -133,9 +125,3 @@ class FieldsPage(BoardPage):
         )
         self._row = -1
         self.document.change(tr("undo.fields_less"), [photo], [replace(photo, zones=kept)])
-
-    def place(self) -> None:
-        x, y, w, h = self.body_rect()
-        pane = round(0.56 * w)
-        self._pane.setGeometry(x, y, pane, h)
-        self._ledger.setGeometry(x + pane + 24, y, w - pane - 24, h)

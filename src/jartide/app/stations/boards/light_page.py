@@ -36,13 +36,13 @@ class LightPage(BoardPage):
         from jartide.colour.spaces import srgb_hex
 
         target = self.document.target_reading()
-        own = None if self.photo is None else self.document.reading(self.photo)
+        own = None if self.photo is None else self.document.board_reading(self.photo)
         if target is None or own is None:
             self._ledger.show_rows([], -1, tr("boards.reading"))
             return
         spectra = self._spectra()
-        key = ("light", id(target), id(own), tuple(sorted(spectra)))
-        found = self.desk.worked_out(key, lambda: layer_lights(target, own, spectra))
+        key = ("light", tuple((n, tuple(s)) for n, s in sorted(spectra.items())))
+        found = self.desk.worked_out(key, lambda: layer_lights(target, own, spectra), target, own)
         if found is None:
             self._ledger.show_rows([], -1, tr("light.busy"))
             return

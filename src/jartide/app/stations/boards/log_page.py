@@ -76,6 +76,11 @@ class LogPage(BoardPage):
     def show_board(self) -> None:
         if self.board is None:
             return
+        workspace = self.document.workspace
+        kept = None if workspace is None else workspace.preference("pass_begun")
+        # Only the board it was begun on counts its minutes.
+        board_id, at = kept or ("", "")
+        self._begun = datetime.fromisoformat(at) if board_id == self.board.id else None
         names = self.desk.layer_names()
         typed = self._pass.currentText()
         items: list[tuple[str, object]] = [(name, layer) for layer, name in names.items()]
@@ -83,13 +88,8 @@ class LogPage(BoardPage):
         fill_list(self._pass, items)
         if typed:
             self._pass.setEditText(typed)
-        workspace, finish = self.document.workspace, self.document.finish
-        if workspace is not None and finish is not None:
-            jars = [
-                (mix.name or names.get(mix.layer, tr("log.jar_unnamed")), mix.id)
-                for mix in workspace.mixes(finish.id)
-            ]
-            fill_list(self._jar, [(tr("log.no_jar"), ""), *jars], self._jar.currentData() or "")
+        jars: list[tuple[str, object]] = [(n, jar) for jar, n in self.desk.jar_names().items()]
+        fill_list(self._jar, [(tr("log.no_jar"), ""), *jars], self._jar.currentData() or "")
         standing = self.desk.standing(self.board)
         rows = [self._row(entry) for entry in standing]
         self._places = [entry.id for entry in standing]
@@ -109,9 +109,7 @@ class LogPage(BoardPage):
         logged, at = entry.logged, _clock(entry.at)
         if logged.done is not None:
             done = logged.done
-            stages = [
-                p for p in self.desk.stage_photos(self._board()) if p.stage.after in _ids(entry)
-            ]
+            stages = [p for p in self.desk.stage_photos(self._board()) if p.stage.after == entry.id]
             words = [done.tool] if done.tool else []
             words += _dilution(done)
             if done.coats != 1:
@@ -168,11 +166,9 @@ class LogPage(BoardPage):
     def _pass_chosen(self, index: int) -> None:
         """A layer's jar comes with it."""
         layer = self._pass.itemData(index)
-        workspace, finish = self.document.workspace, self.document.finish
-        if not layer or workspace is None or finish is None:
-            return
-        for mix in workspace.mixes(finish.id):
-            if mix.layer == layer:
+        jars = [] if self.desk.jar_desk is None else self.desk.jar_desk.mixes()
+        for mix in jars:
+            if layer and mix.layer == layer:
                 self._jar.setCurrentIndex(max(self._jar.findData(mix.id), 0))
 
     # ---- keys
@@ -188,7 +184,14 @@ class LogPage(BoardPage):
 
     def _start_pressed(self) -> None:
         self._begun = datetime.now(UTC)
+        # Kept at once: a pass outlasts a window that is closed.
+        begun = [self._board().id, self._begun.isoformat()]
+        self.document.set_preference("pass_begun", begun)
         self.show_board()
+
+    def _end_pass(self) -> None:
+        self._begun = None
+        self.document.set_preference("pass_begun", None)
 
     def _done_pressed(self) -> None:
         minutes = number(self._minutes.text()) or 0.0
@@ -198,7 +201,7 @@ class LogPage(BoardPage):
         if logged is None:
             self.document.failed.emit(tr("error.log.pass"))
             return
-        self._begun = None
+        self._end_pass()
         for field in (self._minutes, self._carrier, self._water, self._tool):
             field.clear()
         self._coats.setText("1")
@@ -280,13 +283,7 @@ class LogPage(BoardPage):
         passes = [e for e in self.desk.standing(self._board()) if e.logged.done is not None]
         after = next((e for e in passes if e.id == self._chosen), passes[-1])
         stage = Stage(after=after.id, state=State(self._state.currentData()))
-        earlier = self.desk.stage_photos(self._board())
-        like = earlier[-1] if earlier else self.photo
-        self.desk.add_photo(data, name, "board", stage, self._board(), like)
-
-
-def _ids(entry: Entry) -> tuple[str, ...]:
-    return (entry.id, entry.corrects) if entry.corrects else (entry.id,)
+        self.desk.add_photo(data, name, "board", stage, self._board())
 
 
 def _clock(at: str) -> str:

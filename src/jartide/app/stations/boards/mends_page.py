@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from jartide.app.mend import mends_of
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.control_column import number, put_text, was_edited
 from jartide.app.widgets.ledger import Ledger, LedgerRow
@@ -33,14 +32,13 @@ class MendsPage(BoardPage):
         self._tolerance = side.fields(tr("mends.tolerance"), edited=self._tolerance_edited)[0]
 
     def show_board(self) -> None:
-        target = self.document.target_reading()
-        own = None if self.photo is None else self.document.reading(self.photo)
         comparison = None if self.photo is None else self.document.comparison(self.photo)
-        if target is None or own is None or comparison is None:
+        found = None if self.photo is None else self.desk.mends(self.photo)
+        if comparison is None or found is None:
             self._ledger.show_rows([], -1, tr("boards.reading"))
             return
         put_text(self._tolerance, f"{comparison.tolerance:g}")
-        mends, fresh = mends_of(comparison, target, own, self.desk.jar_desk)
+        mends, fresh = found
         self._fresh.setText(fresh or (tr("mends.repair") if mends else ""))
         rows: list[LedgerRow] = []
         for mend in mends:

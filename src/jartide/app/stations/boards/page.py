@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QFileDialog, QScrollArea, QWidget
+from PySide6.QtWidgets import QScrollArea, QWidget
 
 from jartide.app.kit import Kit
+from jartide.app.photo_files import Take, ask_photos
 from jartide.app.widgets.control_column import ControlColumn
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.painted import Painted
-from jartide.app.words import PHOTO_FILES
 from jartide.errors import JarTideError
 from jartide.wording import tr
 
@@ -94,24 +93,9 @@ class BoardPage(Painted):
         except JarTideError as error:
             self.document.failed.emit(str(error))
 
-    def ask_photos(self, take: Callable[[bytes, str], None]) -> None:
+    def ask_photos(self, take: Take) -> None:
         """Ask for photo files and hand each one on."""
-        files, _ = QFileDialog.getOpenFileNames(
-            self, tr("dialog.add_photos"), "", f"{tr('dialog.photos')} ({PHOTO_FILES})"
-        )
-        for file in files:
-            self.take_file(Path(file), take)
-
-    def take_file(self, path: Path, take: Callable[[bytes, str], None]) -> None:
-        """Read one photo file and hand it on."""
-        try:
-            data = path.read_bytes()
-        except OSError as error:
-            why = error.strerror or type(error).__name__
-            words = tr("error.photo.unreadable", name=path.name, why=why)
-            self.document.failed.emit(words)
-            return
-        take(data, path.name)
+        ask_photos(self, self.document, take)
 
     def body_rect(self) -> tuple[int, int, int, int]:
         """Return where the body lies: left, top, width, height."""

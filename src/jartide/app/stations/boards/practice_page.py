@@ -4,13 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtGui import QImage
-
-from jartide.app.stations.boards.page import BoardPage, Side
+from jartide.app.stations.boards.page import Side
+from jartide.app.stations.boards.pane_page import PanePage
 from jartide.app.widgets.control_column import fill_list
-from jartide.app.widgets.ledger import Ledger, LedgerRow
-from jartide.app.widgets.painted import to_image
-from jartide.app.widgets.surface_pane import SurfacePane
+from jartide.app.widgets.ledger import LedgerRow
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -21,21 +18,16 @@ if TYPE_CHECKING:
     from jartide.store.records import Photo
 
 
-class PracticePage(BoardPage):
+class PracticePage(PanePage):
     """Shows a practice sheet with the strokes that spoil it, and its scores."""
 
     name = "practice"
 
     def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
-        self._images: dict[object, QImage] = {}
-        super().__init__(desk, parent)
-        self._pane = SurfacePane(self)
-        self._pane.look_closer()
-        self._ledger = Ledger(tr("page.practice"), self)
-        self._ledger.chosen.connect(self._row_chosen)
-        self._body = [self._pane, self._ledger]
         self._sheet: PracticeSheet | None = None
         self._first_fault = 0
+        super().__init__(desk, parent)
+        self._ledger.chosen.connect(self._row_chosen)
 
     def build_side(self, side: Side) -> None:
         self._score = side.words(size=20, weight=600)
@@ -64,7 +56,7 @@ class PracticePage(BoardPage):
         self._which.setVisible(bool(items))
         self._sheet = None
         if shown is None:
-            self._pane.show_surface(None, None, tr("practice.empty"))
+            self.show_code(None, None, tr("practice.empty"))
             self._ledger.show_rows([], -1, tr("practice.empty_note"))
             self._score.setText("")
             self._history.setText("")
@@ -72,15 +64,10 @@ class PracticePage(BoardPage):
         self.document.want_picture(shown)
         self.document.want_reading(shown, with_map=True)
         flat = self.document.flat(shown)
-        if flat is not None:
-            key = (shown.sha256, shown.settings)
-            if key not in self._images:
-                self._images = {key: to_image(flat.code)}
-            self._pane.show_surface(self._images[key], flat.mm_per_px)
+        if flat is None:
+            self.show_code(None, None, self.document.refusal(shown) or tr("photos.opening"))
         else:
-            self._pane.show_surface(
-                None, None, self.document.refusal(shown) or tr("photos.opening")
-            )
+            self.show_code(flat.code, flat.mm_per_px, "")
         self._sheet = self._scored(shown)
         self._show_scores()
         self._show_history(sheets)
@@ -93,8 +80,12 @@ class PracticePage(BoardPage):
             return None
         analysis, basis = self.document.analysis(photo), self.document.basis(photo)
         layers = None if analysis is None else analysis.layers
-        key = ("practice", id(target), id(reading), basis is not None and layers is not None)
-        return self.desk.worked_out(key, lambda: score_sheet(target, reading, basis, layers))
+        return self.desk.worked_out(
+            ("practice", photo.id, basis is not None and layers is not None),
+            lambda: score_sheet(target, reading, basis, layers),
+            target,
+            reading,
+        )
 
     def _show_scores(self) -> None:
         sheet = self._sheet
@@ -156,14 +147,6 @@ class PracticePage(BoardPage):
         """Bring in the photo of a practice sheet."""
         from jartide.store.records import Stage
 
-        sheets = self.sheets()
-        like = sheets[-1] if sheets else self.photo
         stage = Stage(person=self._person.text().strip())
         self._which.clear()
-        self.desk.add_photo(data, name, "practice", stage, like=like)
-
-    def place(self) -> None:
-        x, y, w, h = self.body_rect()
-        pane = min(round(0.56 * w), h)
-        self._pane.setGeometry(x, y, pane, h)
-        self._ledger.setGeometry(x + pane + 24, y, w - pane - 24, h)
+        self.desk.add_photo(data, name, "practice", stage)

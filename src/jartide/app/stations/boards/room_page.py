@@ -5,38 +5,35 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from PySide6.QtGui import QColor, QImage
+from PySide6.QtGui import QColor
 
-from jartide.app.stations.boards.page import BoardPage, Side
-from jartide.app.widgets.ledger import Ledger, LedgerRow
-from jartide.app.widgets.painted import to_image
-from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
+from jartide.app.stations.boards.page import Side
+from jartide.app.stations.boards.pane_page import PanePage
+from jartide.app.widgets.ledger import LedgerRow
+from jartide.app.widgets.surface_pane import PaneMode
 from jartide.app.work import colour_at
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
+    import numpy as np
     from PySide6.QtWidgets import QWidget
 
     from jartide.app.board_desk import BoardDesk
     from jartide.store.records import Photo
 
 
-class RoomPage(BoardPage):
+class RoomPage(PanePage):
     """Picks colours of the room and shows how the finish stands to them."""
 
     name = "room"
 
+    mode = PaneMode.PICK
+    share = 0.44
+
     def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
-        self._images: dict[object, QImage] = {}
         super().__init__(desk, parent)
-        self._pane = SurfacePane(self)
-        self._pane.look_closer()
-        self._pane.choose_mode(PaneMode.PICK)
         self._pane.picked.connect(self._picked)
-        self._ledger = Ledger(tr("page.room"), self)
         self._ledger.chosen.connect(self._chosen)
-        self._body = [self._pane, self._ledger]
-        self._row = -1
 
     def build_side(self, side: Side) -> None:
         side.words(tr("room.how"))
@@ -51,21 +48,19 @@ class RoomPage(BoardPage):
 
     def show_board(self) -> None:
         photo = self.room()
-        if photo is None:
-            self._pane.show_surface(None, None, tr("room.empty"))
-        else:
+        if photo is not None:
             self.document.want_picture(photo)
-            flat, preview = self.document.flat(photo), self.document.preview(photo)
-            code = flat.code if flat is not None else None if preview is None else preview.code
-            if code is None:
-                self._pane.show_surface(None, None, tr("photos.opening"))
-            else:
-                key = (photo.sha256, photo.settings, flat is None)
-                if key not in self._images:
-                    self._images = {key: to_image(code)}
-                self._pane.show_surface(self._images[key], None)
+        empty = tr("room.empty") if photo is None else tr("photos.opening")
+        self.show_code(self._code(photo), None, empty)
         self._ledger.show_rows(self._rows(), self._row, tr("room.none"))
         self._remove.setEnabled(self._row >= 0)
+
+    def _code(self, photo: Photo | None) -> np.ndarray | None:
+        """The room's photo as it is shown: in neutral light, or as taken until that is made."""
+        if photo is None:
+            return None
+        flat, preview = self.document.flat(photo), self.document.preview(photo)
+        return flat.code if flat is not None else None if preview is None else preview.code
 
     def _rows(self) -> list[LedgerRow]:
         from jartide.boards.surroundings import mean_colour, neighbours
@@ -74,7 +69,7 @@ class RoomPage(BoardPage):
         finish, target = self.document.finish, self.document.target_reading()
         if finish is None or target is None:
             return []
-        own = None if self.photo is None else self.document.reading(self.photo)
+        own = None if self.photo is None else self.document.board_reading(self.photo)
         wanted = mean_colour(target)
         board = None if own is None else mean_colour(own)
         rows = []
@@ -100,11 +95,8 @@ class RoomPage(BoardPage):
         from jartide.store.records import RoomColour
 
         finish, photo = self.document.finish, self.room()
-        if finish is None or photo is None:
-            return
-        flat, preview = self.document.flat(photo), self.document.preview(photo)
-        code = flat.code if flat is not None else None if preview is None else preview.code
-        if code is None:
+        code = self._code(photo)
+        if finish is None or photo is None or code is None:
             return
         name = self._name.text().strip() or tr("room.colour", number=len(finish.room) + 1)
         self._name.clear()
@@ -130,9 +122,3 @@ class RoomPage(BoardPage):
         from jartide.store.records import Stage
 
         self.desk.add_photo(data, name, "surroundings", Stage())
-
-    def place(self) -> None:
-        x, y, w, h = self.body_rect()
-        pane = round(0.44 * w)
-        self._pane.setGeometry(x, y, pane, h)
-        self._ledger.setGeometry(x + pane + 24, y, w - pane - 24, h)

@@ -50,7 +50,6 @@ class StagesPage(BoardPage):
             rows.append(LedgerRow(title=tr("stages.course"), head=True))
         standing = self.desk.standing(board)
         names = {e.id: e.logged.done.name for e in standing if e.logged.done is not None}
-        names |= {e.corrects: names[e.id] for e in standing if e.corrects and e.id in names}
         for photo, other, verdict in verdicts:
             worst = next((d for d in verdict.comparison.differences if d.significant), None)
             if verdict.course == "on_course":

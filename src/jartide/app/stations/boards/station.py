@@ -7,16 +7,17 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QResizeEvent
+from PySide6.QtGui import QImage, QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.board_desk import BoardDesk
 from jartide.app.document import Document
 from jartide.app.elements.scale_strip import HEIGHT as STRIP
-from jartide.app.elements.tide import ZONE_ENDS, Mark, zone_of
+from jartide.app.elements.tide import Mark, zone_of
 from jartide.app.kit import Kit, text_width
-from jartide.app.mend import mends_of
+from jartide.app.photo_files import ask_photos
 from jartide.app.stations.base import Station
+from jartide.app.stations.boards.bench_pictures import BenchPictures
 from jartide.app.stations.boards.course_page import CoursePage
 from jartide.app.stations.boards.faults_page import FaultsPage
 from jartide.app.stations.boards.fields_page import FieldsPage
@@ -27,10 +28,11 @@ from jartide.app.stations.boards.page import BoardPage
 from jartide.app.stations.boards.practice_page import PracticePage
 from jartide.app.stations.boards.room_page import RoomPage
 from jartide.app.stations.boards.stages_page import StagesPage
+from jartide.app.stations.boards.standing import closeness, row_of
 from jartide.app.stations.boards.wall_page import WallPage
 from jartide.app.stations.boards.watch_page import WatchPage
 from jartide.app.widgets.buttons import ChoiceRow
-from jartide.app.widgets.differences import DifferenceRow, Differences
+from jartide.app.widgets.differences import Differences
 from jartide.app.widgets.distance_rail import DistanceRail, distance_words
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.header import StationState
@@ -41,13 +43,10 @@ from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.app.widgets.tick import Tick
 from jartide.app.widgets.tide_view import HEIGHT as TIDE_HEIGHT
 from jartide.app.widgets.tide_view import TideView
-from jartide.app.words import quantity_words
-from jartide.app.work import difference_picture, for_the_eye, pictures_seen, seen_from
+from jartide.app.work import difference_picture, pictures_seen
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
-    import numpy as np
-
     from jartide.boards.result import Comparison, Difference
     from jartide.store.records import Board, Photo
 
@@ -80,12 +79,10 @@ class BoardsStation(Station):
         super().__init__(document, parent)
         self._board_id: str | None = None
         self._row = 0
-        self._images: dict[object, tuple[QImage, float | None]] = {}
-        self._reduced: dict[object, tuple[np.ndarray, float]] = {}
+        self._pictures = BenchPictures(document)
         self._held = False
         self._progress: dict[str, float] = {}
         self._comparison: Comparison | None = None
-        self._mended: tuple[object, str] | None = None
         self.records = BoardDesk(document, self)
         self.records.ready.connect(self.refresh)
         self._page: BoardPage | None = None
@@ -229,8 +226,9 @@ class BoardsStation(Station):
             return found
         if read is None or own is None:
             return found
-        key = ("seen", id(read), id(own), target.sha256, photo.sha256, photo.settings)
-        seen = self.records.worked_out(key, lambda: pictures_seen(a, b, read, own))
+        seen = self.records.worked_out(
+            ("seen", photo.id), lambda: pictures_seen(a, b, read, own), a, b, read, own
+        )
         if seen is None:
             return found
         from jartide.boards.seen import with_seen
@@ -251,33 +249,16 @@ class BoardsStation(Station):
             if a is None or b is None or a.mm_per_px is None or b.mm_per_px is None:
                 return
             metres = self._metres()
-            key = ("where", target.sha256, target.settings, photo.sha256, photo.settings, metres)
-            code = self.records.worked_out(key, lambda: difference_picture(a, b, metres))
+            code = self.records.worked_out(
+                ("where", metres), lambda: difference_picture(a, b, metres), a, b
+            )
             if code is not None:
                 self._right.show_over(to_image(code))
 
     def _pane_image(self, photo: Photo) -> tuple[QImage, float | None] | None:
         """A photo's surface as the panes show it: plain, or as seen from there."""
-        flat = self.document.flat(photo)
-        if flat is None:
-            return None
         metres = self._metres() if self._from_afar.isChecked() else None
-        hasty = self._moving_m is not None
-        key = (photo.sha256, photo.settings, metres, hasty)
-        if key not in self._images:
-            if len(self._images) > 16:
-                self._images.clear()
-            code, mm_per_px = flat.code, flat.mm_per_px
-            if metres is not None and mm_per_px is not None:
-                small = (photo.sha256, photo.settings, hasty)
-                if small not in self._reduced:
-                    if len(self._reduced) > 8:
-                        self._reduced.clear()
-                    self._reduced[small] = for_the_eye(code, mm_per_px, hasty=hasty)
-                rgb, mm_per_px = self._reduced[small]
-                code = seen_from(rgb, mm_per_px, metres)
-            self._images[key] = (to_image(code), mm_per_px)
-        return self._images[key]
+        return self._pictures.shown(photo, metres, hasty=self._moving_m is not None)
 
     def _show_pane(self, pane: SurfacePane, photo: Photo | None) -> None:
         shown = None if photo is None else self._pane_image(photo)
@@ -299,7 +280,7 @@ class BoardsStation(Station):
             words = tr("boards.reading") if photo is not None else tr("boards.no_photo")
             self._rows.show_rows([], 0, words)
             return
-        rows = [_row(d) for d in self._comparison.differences]
+        rows = [row_of(d) for d in self._comparison.differences]
         self._row = min(self._row, max(len(rows) - 1, 0))
         self._rows.show_rows(rows, self._row)
 
@@ -383,8 +364,7 @@ class BoardsStation(Station):
         if name == "photo":
             self._photo_opened()
         elif name == "another":
-            self.open_page("log").ask_photos(self._another_photo)
-            self.close_page()
+            ask_photos(self, self.document, self._another_photo)
         else:
             self.open_page(name)
 
@@ -502,8 +482,7 @@ class BoardsStation(Station):
 
         chosen = self.chosen()
         if chosen is not None:
-            board, photo = chosen
-            self.records.add_photo(data, name, "board", Stage(), board, photo)
+            self.records.add_photo(data, name, "board", Stage(), chosen[0])
 
     def _begin(self) -> None:
         """Begin the next board with its log; the photo comes later."""
@@ -608,20 +587,12 @@ class BoardsStation(Station):
         kit.across(0, tide_top, w)
 
     def _mend(self, difference: Difference) -> str:
-        """Return the mend computed with the painter's own paints, if there is one."""
+        """Return the mend with the painter's own paints, once it is worked out."""
         chosen = self.chosen()
         photo = None if chosen is None else chosen[1]
-        reading = None if photo is None else self.document.reading(photo)
-        target, desk = self.document.target_reading(), self.records.jar_desk
-        if reading is None or target is None or desk is None or self._comparison is None:
-            return ""
-        key = (id(reading), difference.quantity, desk.shelf_key())
-        if self._mended is None or self._mended[0] != key or not self._mended[1]:
-            mends, _ = mends_of(self._comparison, target, reading, desk)
-            own = [m for m in mends if m.quantity == difference.quantity]
-            words = [*own[0].recipes[:1]] if own else []
-            self._mended = (key, " ".join(words))
-        return self._mended[1]
+        found = None if photo is None or self._moving_m is not None else self.records.mends(photo)
+        own = [] if found is None else [m for m in found[0] if m.quantity == difference.quantity]
+        return own[0].recipes[0] if own and own[0].recipes else ""
 
     def _paint_advice(self, kit: Kit, room: float) -> None:
         difference = self._difference()
@@ -650,46 +621,3 @@ class BoardsStation(Station):
             kit.text(24, 44, words, 16, 400, "ink2")
         else:
             kit.paragraph(24, 38, room, words, 14, 400, "ink2", lines=2)
-
-
-def closeness(comparison: Comparison, *, expected: bool = False) -> float:
-    """Return where a board stands on the tide, 0..1, the target being 1.
-
-    A zone is reached when the distance as seen from there is within tolerance:
-    all of it at 2 m, half at arm's length, a quarter up close. Inside a zone
-    the place is linear in the distance, down to the next zone's bound.
-    """
-    at = comparison.expected_at if expected else comparison.distance_at
-    tolerance = comparison.tolerance
-    stages = ((2.0, tolerance), (0.7, tolerance / 2), (0.3, tolerance / 4))
-    start = 0.0
-    for (metres, bound), end in zip(stages, ZONE_ENDS, strict=False):
-        distance = at(metres)
-        if distance > bound:
-            # The farther off, the further back: at four times the bound, the zone's start.
-            share = 1 - min((distance / bound - 1) / 3, 1.0)
-            return start + (end - start) * max(share, 0.08 if start == 0 else 0.02) * 0.98
-        start = end
-    bound = tolerance / 4
-    return start + (1 - start) * (1 - at(0.3) / bound) * 0.98
-
-
-def _row(difference: Difference) -> DifferenceRow:
-    from jartide.colour.spaces import srgb_hex
-
-    pair = None
-    if isinstance(difference.target, tuple) and isinstance(difference.board, tuple):
-        pair = (
-            QColor(srgb_hex(difference.target)),
-            QColor(srgb_hex(difference.board)),
-        )
-    return DifferenceRow(
-        quantity=difference.quantity,
-        name=say(difference.name),
-        target=quantity_words(difference.quantity, difference.target),
-        board=quantity_words(difference.quantity, difference.board),
-        words=say(difference.short),
-        jnd=difference.jnd,
-        amount=difference.amount.value,
-        pair=pair,
-    )

@@ -59,7 +59,7 @@ class WallPage(BoardPage):
         panels = self.document.panels()
         for _, photo in panels:
             if photo is not None:
-                self.document.want_reading(photo)
+                self.document.want_board(photo)
         self._ledger.show_rows(self._rows(), -1, tr("wall.empty"))
 
     def _rows(self) -> list[LedgerRow]:
@@ -79,9 +79,10 @@ class WallPage(BoardPage):
         panels = self.document.panels()
         if panels and rows:
             rows.append(LedgerRow(title=tr("wall.panels"), head=True))
+        shown = [panel for panel, photo in panels if self._is_read(photo)]
         place = 0
         for panel, photo in panels:
-            reading = None if photo is None else self.document.reading(photo)
+            reading = None if photo is None else self.document.board_reading(photo)
             note = ", ".join(filter(None, (panel.who, panel.jar)))
             if wall is None or reading is None or place >= len(wall.comparisons):
                 rows.append(LedgerRow(title=panel_name(panel), note=note, right=tr("wall.reading")))
@@ -94,6 +95,9 @@ class WallPage(BoardPage):
                 words.append(say(worst.words))
             if wall.odd == place:
                 words.insert(0, tr("wall.odd"))
+            farthest = max(range(len(wall.apart)), key=wall.apart[place].__getitem__)
+            if wall.apart[place][farthest] >= comparison.tolerance:
+                words.append(tr("wall.farthest", number=shown[farthest].number))
             verdict = comparison.verdict.value
             if verdict == "match" and comparison.distance >= comparison.tolerance:
                 # Nothing is sure, but these photos leave much open.
@@ -110,6 +114,9 @@ class WallPage(BoardPage):
             place += 1
         return rows
 
+    def _is_read(self, photo: Photo | None) -> bool:
+        return photo is not None and self.document.board_reading(photo) is not None
+
     def _missed(self, photo: Photo | None) -> float:
         """How much of a panel hardly shows the pattern; 0 until it is worked out."""
         finish = self.document.finish
@@ -125,9 +132,10 @@ class WallPage(BoardPage):
         a, b = self.document.flat(approved), self.document.flat(photo)
         if a is None or b is None or a.mm_per_px is None or b.mm_per_px is None:
             return 0.0
-        key = ("missed", photo.sha256, photo.settings, approved.sha256, finish.viewing_m)
         metres = finish.viewing_m
-        found = self.desk.worked_out(key, lambda: missed_share(a, b, metres))
+        found = self.desk.worked_out(
+            ("missed", photo.id, metres), lambda: missed_share(a, b, metres), a, b
+        )
         return found or 0.0
 
     def _sign_pressed(self) -> None:
@@ -152,6 +160,4 @@ class WallPage(BoardPage):
             jar=self._jar.text().strip(),
             made_at=now(),
         )
-        panels = [photo for _, photo in self.document.panels() if photo is not None]
-        like = panels[-1] if panels else self.photo
-        self.desk.add_photo(data, name, "board", Stage(), panel, like, with_board=True)
+        self.desk.add_photo(data, name, "board", Stage(), panel, with_board=True)

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QColor
 
+from jartide.app.photo_files import take_file
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.control_column import fill_list, number
 from jartide.app.widgets.ledger import Ledger, LedgerRow
@@ -89,14 +90,8 @@ class WatchPage(BoardPage):
         fill_list(self._layer, items, chosen if chosen is not None else self._usual())
         self._frame.setEnabled(bool(self.current()) and bool(items))
         frames = self.frames(self.current())
-        layers_by_id = self.desk.layer_names()
-        workspace, finish = self.document.workspace, self.document.finish
-        if workspace is not None and finish is not None:
-            jars: list[tuple[str, object]] = [
-                (mix.name or layers_by_id.get(mix.layer, tr("log.jar_unnamed")), mix.id)
-                for mix in workspace.mixes(finish.id)
-            ]
-            fill_list(self._jar, jars, self._jar.currentData())
+        jars: list[tuple[str, object]] = [(n, jar) for jar, n in self.desk.jar_names().items()]
+        fill_list(self._jar, jars, self._jar.currentData())
         self._dried.setEnabled(self._jar.count() > 0 and len(dried_pairs(frames)) > 0)
         self._show_series(frames)
 
@@ -115,11 +110,17 @@ class WatchPage(BoardPage):
         return target.layers[0].shown_lab, target.layers[int(chosen)].shown_lab
 
     def _wanted(self) -> float:
-        """The target's cover: all that has turned, the chosen layer and those on it."""
-        target = self.document.target_reading()
-        if target is None:
+        """How much of the target has turned, counted as the frames are."""
+        from jartide.boards.series import target_cover
+
+        target, colours = self.document.target_reading(), self._colours()
+        if target is None or colours is None or target.colours is None:
             return 0.0
-        return min(max(1 - (target.layers[0].coverage.value or 0.0), 0.02), 0.98)
+        try:
+            return target_cover(target.colours, *colours)
+        except JarTideError as error:
+            self._said.setText(str(error))
+            return 0.0
 
     def frames(self, series: str) -> list[Frame]:
         """Return the frames of a series that are judged so far."""
@@ -146,8 +147,10 @@ class WatchPage(BoardPage):
 
         if not frames:
             return None
-        earlier = [self.frames(name) for name in self.series_names() if name != self.current()]
         wanted = self._wanted()
+        if not wanted:
+            return None
+        earlier = [self.frames(name) for name in self.series_names() if name != self.current()]
         key = ("forecast", tuple(frames), wanted, tuple(len(e) for e in earlier))
 
         def work() -> Forecast | JarTideError:
@@ -233,8 +236,8 @@ class WatchPage(BoardPage):
             minutes=round(minutes, 2),
             state=State(self._state.currentData()),
         )
-        like = earlier[-1] if earlier else self.photo
-        self.desk.add_photo(data, name, "watched", stage, like=like)
+        # The camera stands still in a series: later frames are squared as the first one is.
+        self.desk.add_photo(data, name, "watched", stage, like=earlier[-1] if earlier else None)
 
     @staticmethod
     def _since(first: Photo) -> float:
@@ -245,7 +248,7 @@ class WatchPage(BoardPage):
         """Take a photo of the watched folder while a series is shown; whether it was taken."""
         if not self.isVisible() or not self.current():
             return False
-        self.take_file(path, self.take_frame)
+        take_file(path, self.document, self.take_frame)
         return True
 
     def _dried_pressed(self) -> None:
@@ -255,10 +258,8 @@ class WatchPage(BoardPage):
         from jartide.boards.series import dried_pairs
         from jartide.store.jar_records import Dried
 
-        workspace, finish = self.document.workspace, self.document.finish
-        if workspace is None or finish is None:
-            return
-        mix = next((m for m in workspace.mixes(finish.id) if m.id == self._jar.currentData()), None)
+        jars = [] if self.desk.jar_desk is None else self.desk.jar_desk.mixes()
+        mix = next((m for m in jars if m.id == self._jar.currentData()), None)
         if mix is None:
             return
         found = tuple(
@@ -298,6 +299,9 @@ class WatchPage(BoardPage):
         else:
             self._timer_said.setText(tr("watch.wet_now"))
             self._wet_until = None
+            if not self.isVisible():
+                # The painter is elsewhere: it must not dry unseen.
+                self.document.failed.emit(tr("watch.wet_now"))
 
     def place(self) -> None:
         x, y, w, h = self.body_rect()

@@ -1,0 +1,51 @@
+"""The base of the pages that show a photo's surface beside a list."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QImage
+
+from jartide.app.stations.boards.page import BoardPage
+from jartide.app.widgets.ledger import Ledger
+from jartide.app.widgets.painted import to_image
+from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
+from jartide.wording import tr
+
+if TYPE_CHECKING:
+    import numpy as np
+    from PySide6.QtWidgets import QWidget
+
+    from jartide.app.board_desk import BoardDesk
+
+
+class PanePage(BoardPage):
+    """A surface on the left, which can be looked at closely, and a list beside it."""
+
+    mode = PaneMode.LOOK
+    share = 0.56  # of the body's width that the surface takes
+
+    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
+        self._image: tuple[np.ndarray, QImage] | None = None
+        self._row = -1
+        super().__init__(desk, parent)
+        self._pane = SurfacePane(self)
+        self._pane.look_closer()
+        self._pane.choose_mode(self.mode)
+        self._ledger = Ledger(tr(f"page.{self.name}"), self)
+        self._body = [self._pane, self._ledger]
+
+    def show_code(self, code: np.ndarray | None, mm_per_px: float | None, message: str) -> None:
+        """Show a picture, (H, W, 3) uint8, or a message in its place."""
+        if code is None:
+            self._pane.show_surface(None, None, message)
+            return
+        if self._image is None or self._image[0] is not code:
+            self._image = (code, to_image(code))
+        self._pane.show_surface(self._image[1], mm_per_px)
+
+    def place(self) -> None:
+        x, y, w, h = self.body_rect()
+        pane = round(self.share * w)
+        self._pane.setGeometry(x, y, pane, h)
+        self._ledger.setGeometry(x + pane + 24, y, w - pane - 24, h)
