@@ -101,8 +101,15 @@ def test_compare_prints_a_comparison_that_keeps_the_schema(capsys, photos):
     comparison = json.loads(out)
     jsonschema.validate(comparison, schema("comparison-1"))
     assert comparison["viewing_m"] == 0.7
+    assert [s["viewing_m"] for s in comparison["seen"]][:3] == [0.3, 0.5, 0.7]
+    assert comparison["tolerance"] == 4
     first = comparison["differences"][0]
     assert (first["quantity"], first["rank"]) == ("lines.width_mm", 1)
+    assert first["mend"]["action"] == "tool" and first["mend"]["means"] == "fresh"
+    assert first["mend"]["amount"] == pytest.approx(1 / first["ratio"], rel=1e-2)
+    assert "fresh board is better" in comparison["fresh_board"]
+    unsure = [d for d in comparison["differences"] if not d["significant"]]
+    assert all(d["mend"] is None for d in unsure)
     assert first["ratio"] == pytest.approx(first["board"] / first["target"], rel=1e-2)
 
 
@@ -173,9 +180,19 @@ def test_batch_of_comparisons(capsys, photos, tmp_path):
         "mm_per_px_target": 0.25,
         "mm_per_px_board": 0.25,
     }
-    batch.write_text(json.dumps(pair))
+    several = {**pair, "target": [pair["target"], pair["target"]], "same_spot": True}
+    lines = (pair, several, {**pair, "target": [3]}, {**pair, "tolerance": 0})
+    batch.write_text("\n".join(json.dumps(line) for line in lines))
     _, out, _ = run(capsys, "compare", "--batch", batch, "--family", "marble", "--json")
-    assert json.loads(out)["differences"][0]["quantity"] == "lines.width_mm"
+    alone, together, no_name, no_tolerance = (json.loads(line) for line in out.splitlines())
+    assert alone["differences"][0]["quantity"] == "lines.width_mm"
+    assert together["differences"][0]["quantity"] == "lines.width_mm"
+    # The same spot is known up to its measurement: less goes unseen.
+    least = {d["quantity"]: d["least_jnd"] for d in alone["differences"]}
+    for d in together["differences"]:
+        assert d["least_jnd"] <= least.get(d["quantity"], d["least_jnd"]) + 1e-6
+    assert "file name or a list" in no_name["error"]
+    assert "tolerance of 0" in no_tolerance["error"]
 
 
 @pytest.mark.parametrize(

@@ -12,6 +12,7 @@ from jartide.boards.row import Raw, measured_row
 from jartide.families import family_named
 from jartide.reading.layers import LayerMap
 from jartide.reading.line_pieces import line_pieces
+from jartide.reading.measured import Measured
 from jartide.reading.pattern import Lines
 from jartide.reading.read import Basis
 from jartide.reading.result import Reading
@@ -35,6 +36,11 @@ HAND_MEASURES = (
 # At so many just visible differences the score of one measure has fallen to a third.
 _THIRD_JND = 4.0
 _LEAST_STROKE_MM = 15.0
+# So many of a target's own strokes lie outside of its spread by the bounds below (measured on
+# drawn marbles, 2 to 4 in ten): only more than that is the hand's.
+_USUAL_SPOILT = 0.3
+# Strokes all over the place have no direction to spread about: as far as axes can, degrees.
+_NO_WAY_DEG = 52.0
 
 
 class Spoils(StrEnum):
@@ -91,8 +97,8 @@ def score_sheet(
 ) -> PracticeSheet:
     """Score a sheet of practice strokes.
 
-    With `basis` and `layers` of the sheet the strokes that spoil it are found as well. What a
-    sheet this size differs by from another by chance is taken off before scoring.
+    With `basis` and `layers` of the sheet the strokes that spoil it are found as well, and make
+    half of the score. What a sheet this size differs by from another by chance is taken off.
     """
     line = Message(f"line.{family_named(target.family).lines_role}")
     rows = []
@@ -100,6 +106,8 @@ def score_sheet(
         a, b = value_at(target.pattern, path), value_at(sheet.pattern, path)
         if a is None or b is None:
             continue
+        if path == "lines.direction_spread_deg" and b.value is None:
+            b = Measured(value=_NO_WAY_DEG, measurement=(_NO_WAY_DEG, _NO_WAY_DEG))
         named = path.startswith("lines.")
         name = Message(f"quantity.{path}", line=line) if named else Message(f"quantity.{path}")
         raw = measured_row(path, name, a, b, None)
@@ -111,6 +119,9 @@ def score_sheet(
     faults: tuple[StrokeFault, ...] = ()
     if basis is not None and layers is not None:
         strokes, faults = _strokes(target, sheet, basis, layers)
+    if strokes:
+        good = 1 - len(faults) / strokes
+        whole = (whole + 100 * min(good / (1 - _USUAL_SPOILT), 1.0)) / 2
     return PracticeSheet(score=whole, measures=tuple(rows), strokes=strokes, faults=faults)
 
 

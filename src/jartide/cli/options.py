@@ -78,6 +78,11 @@ def options_of(line: str, keys: dict[str, Any]) -> Options:
             raise wrong_value(key, "word.number", value)
         if kind is str and not isinstance(value, str):
             raise wrong_value(key, "word.text", value)
+        if kind == "name or names":
+            listed = value if isinstance(value, list) else [value]
+            if not all(isinstance(name, str) for name in listed):
+                raise wrong_value(key, "word.photo_names", value)
+            continue
         if kind is bool:
             if not isinstance(value, bool):
                 raise wrong_value(key, "word.yes_or_no", value)
