@@ -123,3 +123,25 @@ def test_screens_use_none_of_the_words_painters_do_not():
         r"\b(algorithm|channel|cluster|confidence|ΔE|delta|histogram|gamma)\b", re.IGNORECASE
     )
     assert not [line for line in shown if forbidden.search(line)]
+
+
+def test_every_word_of_the_boards_lists_has_its_words():
+    """Ids put together from a list's own words are not seen by looking through the code."""
+    from jartide.boards import faults, light, log, mends, practice, series, sign_off, stages
+    from jartide.boards.surroundings import Relation
+    from jartide.store.records import PhotoUse
+
+    ids = [f"use.{use}" for use in PhotoUse]
+    ids += [f"fault.{kind}" for kind in faults.FaultKind]
+    ids += [f"fault.mend.{kind}" for kind in faults.FaultKind]
+    ids += [f"stroke.{spoils}" for spoils in practice.Spoils]
+    ids += [f"room.{relation}" for relation in Relation]
+    ids += [f"light.{lamp}" for lamp in light.Lamp]
+    ids += [f"light.risk.{risk}" for risk in light.Risk]
+    ids += [f"stages.{course}" for course in stages.Course]
+    ids += [f"wall.by.{by}" for by in sign_off.By]
+    ids += [f"state.{state}" for state in log.State]
+    ids += [f"mends.on.{means}" for means in mends.Means]
+    ids += [f"watch.{ahead}" for ahead in series.Ahead]
+    ids += [f"photos.is_{use}" for use in ("mood", "surroundings", "watched")]
+    assert set(ids) <= set(known_ids())

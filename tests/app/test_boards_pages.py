@@ -326,7 +326,7 @@ def test_how_a_colour_dried_is_kept_with_its_jar(qtbot, demo):
         settle(qtbot, demo)
     shown_again(qtbot, demo)
     page._jar.setCurrentIndex(0)
-    assert page._dried.isEnabled()
+    assert page._drying.isVisible()
     page.try_to(page._dried_pressed)
     mixes = demo.document.workspace.mixes(demo.document.finish.id)
     (dried,) = next(m.dried for m in mixes if m.id == page._jar.currentData())
@@ -346,7 +346,7 @@ def test_practice_strokes_are_scored_and_the_spoilt_ones_marked(qtbot, demo, sma
     assert all(0 <= int(row.right) <= 100 for row in scores)
     head = next(row for row in page._ledger.rows if row.head)
     assert "strokes spoil it" in head.title
-    assert len(page._pane._outlines) == len(page._sheet.faults) > 0
+    assert len(page._pane._outlines) == min(len(page._sheet.faults), 12) > 0
     assert "Tom:" in page._history.text()
 
 

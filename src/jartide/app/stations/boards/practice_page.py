@@ -18,6 +18,10 @@ if TYPE_CHECKING:
     from jartide.store.records import Photo
 
 
+# The worst strokes; more rings than this hide the sheet.
+_MOST_SHOWN = 12
+
+
 class PracticePage(PanePage):
     """Shows a practice sheet with the strokes that spoil it, and its scores."""
 
@@ -112,7 +116,7 @@ class PracticePage(PanePage):
             )
             rows += [
                 LedgerRow(title=tr(f"stroke.{fault.spoils.value}"), sign="check")
-                for fault in sheet.faults
+                for fault in sheet.faults[:_MOST_SHOWN]
             ]
         self._ledger.show_rows(rows)
         self._outline(-1)
@@ -122,7 +126,7 @@ class PracticePage(PanePage):
         if sheet is None:
             return
         rings = []
-        for fault in sheet.faults:
+        for fault in sheet.faults[:_MOST_SHOWN]:
             left, top, right, bottom = fault.ring
             rings.append([(left, top), (right, top), (right, bottom), (left, bottom)])
         self._pane.show_outlines(rings, marked)

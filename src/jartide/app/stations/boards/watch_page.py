@@ -47,20 +47,25 @@ class WatchPage(BoardPage):
 
     def build_side(self, side: Side) -> None:
         self._said = side.words(size=18, weight=600)
+        side.words(tr("watch.series"), 14)
         self._series = side.list(tr("watch.series"), self.show_board)
         self._new = side.button(tr("watch.new"), self._new_pressed)
+        side.words(tr("watch.layer"), 14)
         self._layer = side.list(tr("watch.layer"), self.show_board)
         self._minutes = side.fields(tr("watch.minutes"))[0]
+        side.words(tr("log.state"), 14)
         self._state = side.list(tr("log.state"))
         fill_list(self._state, [(tr(f"state.{s}"), s) for s in _STATES], "wet")
         self._frame = side.button(tr("watch.add"), lambda: self.ask_photos(self.take_frame))
-        self._jar = side.list(tr("watch.jar"))
-        self._dried = side.button(tr("watch.dried"), lambda: self.try_to(self._dried_pressed))
         side.words(tr("watch.folder_note"))
         self._wet = side.fields(tr("watch.wet_minutes"))[0]
         self._wet.setText("10")
         self._keep = side.button(tr("watch.keep_wet"), self._keep_pressed)
         self._timer_said = side.words(size=16)
+        with side.group() as self._drying:
+            side.words(tr("watch.jar"), 14)
+            self._jar = side.list(tr("watch.jar"))
+            side.button(tr("watch.dried"), lambda: self.try_to(self._dried_pressed))
 
     # ---- what is shown
 
@@ -92,7 +97,8 @@ class WatchPage(BoardPage):
         frames = self.frames(self.current())
         jars: list[tuple[str, object]] = [(n, jar) for jar, n in self.desk.jar_names().items()]
         fill_list(self._jar, jars, self._jar.currentData())
-        self._dried.setEnabled(self._jar.count() > 0 and len(dried_pairs(frames)) > 0)
+        # Only once the series has told something that a jar can keep.
+        self._drying.setVisible(self._jar.count() > 0 and len(dried_pairs(frames)) > 0)
         self._show_series(frames)
 
     def _usual(self) -> object:

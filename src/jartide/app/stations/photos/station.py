@@ -47,6 +47,8 @@ _BRUSH_SHARE = 0.02
 _TOOLS = ("ways", "stand", "reader", "watch")
 _NEEDS_NO_PHOTO = ("ways", "stand", "watch")
 _USES = ("target", "surroundings", "mood")
+# Nothing is measured in millimetres on these.
+_ONLY_LOOKED_AT = ("mood", "surroundings", "watched")
 _PANELS: dict[str, type[Panel]] = {
     "card": CardPanel,
     "shape": ShapePanel,
@@ -275,7 +277,7 @@ class PhotosStation(Station):
         preview, flat = self.document.preview(photo), self.document.flat(photo)
         image = None if preview is None else self._image(photo.sha256, preview.code)
         scaled = flat is None or flat.mm_per_px is not None
-        quiet = scaled or photo.use in ("mood", "surroundings")
+        quiet = scaled or photo.use in _ONLY_LOOKED_AT
         return Print(
             key=photo.id,
             image=image,
@@ -358,7 +360,7 @@ class PhotosStation(Station):
 
     def header_state(self) -> StationState:
         photos = self.document.photos()
-        ready = sum(_scaled(self.document, p) or p.use in ("mood", "surroundings") for p in photos)
+        ready = sum(_scaled(self.document, p) or p.use in _ONLY_LOOKED_AT for p in photos)
         return StationState(
             name=tr("station.photos"),
             note=tr("photos.count", count=len(photos)) if photos else tr("photos.none"),
@@ -395,7 +397,7 @@ class PhotosStation(Station):
         flat = self.document.flat(photo)
         if flat is None:
             return FootState(text=tr("photos.squaring"), actions=(remove, go))
-        if photo.use in ("mood", "surroundings"):
+        if photo.use in _ONLY_LOOKED_AT:
             return FootState(
                 text=tr(f"photos.is_{photo.use}"), note=tr("photos.use_note"), actions=(remove, go)
             )
