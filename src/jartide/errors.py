@@ -42,6 +42,10 @@ class PaintError(JarTideError):
     """Paints, swatches or recipes that make no sense together."""
 
 
+class PlanError(JarTideError):
+    """A plan, its tables, hours or areas that make no sense."""
+
+
 class WorkspaceError(JarTideError):
     """A workspace that can't be opened or written."""
 

@@ -43,7 +43,8 @@ def old_folder(tmp_path):
         connection.execute("DROP TABLE tins")
         connection.execute("DROP TABLE mixes")
         connection.execute("DROP TABLE entries")
-        for name in ("finishes", "boards", "photos"):
+        connection.execute("DROP TABLE plans")
+        for name in ("finishes", "boards", "photos", "surfaces"):
             connection.execute(f"ALTER TABLE {name} DROP COLUMN body")
         connection.execute("UPDATE photos SET settings = ?", (json.dumps(settings),))
         connection.execute("PRAGMA user_version = 1")
@@ -67,6 +68,7 @@ def test_an_old_workspace_opens_with_all_it_held(old_folder):
     assert board.checks == ()
     assert photo.zones == () and photo.faults == () and photo.stage == Stage()
     assert workspace.entries([board.id]) == []
+    assert workspace.plans([finish_id]) == []
     workspace.close()
     assert version_of(folder) == tables.SCHEMA_VERSION
     assert (folder / "workspace.version-1.sqlite").exists()  # the old file is kept beside

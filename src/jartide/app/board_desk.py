@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from jartide.app.document import Document
     from jartide.app.jar_desk import JarDesk
     from jartide.app.mend import MendWords
+    from jartide.app.plan_desk import PlanDesk
     from jartide.boards.log import Logged, PassDone, RecipeChange
     from jartide.boards.sign_off import Wall
     from jartide.boards.stages import LayerWorth, StageVerdict
@@ -40,6 +41,7 @@ class BoardDesk(QObject):
         super().__init__(parent)
         self.document = document
         self.jar_desk: JarDesk | None = None
+        self.plan_desk: PlanDesk | None = None
         self._entries: dict[str, list[Entry]] = {}
         self._kept: dict[Any, tuple[tuple[Any, ...], Any]] = {}
         self._asked: dict[Any, tuple[Any, ...]] = {}

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from jartide.app.jar_work import ShelfWork
     from jartide.boards.mends import Mend
     from jartide.boards.paint_mends import PaintMend
-    from jartide.boards.result import Comparison
+    from jartide.boards.result import Comparison, Difference
     from jartide.paint.recipe import Part
     from jartide.reading.result import Reading
 
@@ -29,6 +29,7 @@ class MendWords:
     means : "open", "repair" or "fresh"
     recipes : with the painter's own paints, the way that undoes least first
     effects : what it does to other measures
+    mend, ways : what the words were made from, for the plan
     """
 
     quantity: str
@@ -37,6 +38,8 @@ class MendWords:
     means: str
     recipes: tuple[str, ...]
     effects: tuple[str, ...]
+    mend: Mend
+    ways: tuple[PaintMend, ...]
 
 
 Jars = dict[int, "tuple[Part, ...]"]
@@ -65,26 +68,37 @@ def mends_of(
 
     found = mending(comparison, target)
     told = {d.quantity: d for d in comparison.differences}
-    shown = tuple(
-        MendWords(
-            quantity=mend.quantity,
-            what=say(told[mend.quantity].words),
-            how=say(mend.words),
-            means=mend.means.value,
-            recipes=_recipes(mend, comparison, board, work, jars),
-            effects=tuple(
-                tr("mend.helps" if effect.helps else "mend.harms", name=say(effect.name))
-                for effect in mend.effects
-            ),
-        )
-        for mend in found.mends
-    )
+    shown = tuple(_words(mend, told, comparison, board, work, jars) for mend in found.mends)
     return shown, "" if found.fresh is None else say(found.fresh)
 
 
-def _recipes(
+def _words(
+    mend: Mend,
+    told: dict[str, Difference],
+    comparison: Comparison,
+    board: Reading,
+    work: ShelfWork | None,
+    jars: Jars,
+) -> MendWords:
+    ways = _ways(mend, comparison, board, work, jars)
+    return MendWords(
+        quantity=mend.quantity,
+        what=say(told[mend.quantity].words),
+        how=say(mend.words),
+        means=mend.means.value,
+        recipes=() if work is None else tuple(_recipe_words(way, work) for way in ways),
+        effects=tuple(
+            tr("mend.helps" if effect.helps else "mend.harms", name=say(effect.name))
+            for effect in mend.effects
+        ),
+        mend=mend,
+        ways=ways,
+    )
+
+
+def _ways(
     mend: Mend, comparison: Comparison, board: Reading, work: ShelfWork | None, jars: Jars
-) -> tuple[str, ...]:
+) -> tuple[PaintMend, ...]:
     from jartide.boards.paint_mends import paint_mends
 
     if work is None:
@@ -93,8 +107,7 @@ def _recipes(
     labs = None
     if isinstance(difference.target, tuple) and isinstance(difference.board, tuple):
         labs = (difference.board, difference.target)
-    ways = paint_mends(mend, work.fitted, board, jars, labs)
-    return tuple(_recipe_words(way, work) for way in ways)
+    return paint_mends(mend, work.fitted, board, jars, labs)
 
 
 def _recipe_words(way: PaintMend, work: ShelfWork) -> str:

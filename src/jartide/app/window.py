@@ -23,6 +23,7 @@ from PySide6.QtWidgets import (
 )
 
 from jartide.app.document import Document
+from jartide.app.notices import Notices
 from jartide.app.photo_files import ask_photos, take_file
 from jartide.app.shortcuts import ShortcutList
 from jartide.app.stations.base import Station
@@ -31,6 +32,7 @@ from jartide.app.stations.jars.station import JarsStation
 from jartide.app.stations.jobs import JobsStation
 from jartide.app.stations.photos.station import PhotosStation
 from jartide.app.stations.reading.station import ReadingStation
+from jartide.app.stations.steps.station import StepsStation
 from jartide.app.theme import palette, style_sheet
 from jartide.app.widgets.foot import Foot
 from jartide.app.widgets.header import Header
@@ -52,11 +54,22 @@ class MainWindow(QMainWindow):
         self.photos = PhotosStation(document)
         self.reading = ReadingStation(document)
         self.jars = JarsStation(document)
+        self.steps = StepsStation(document)
+        self.steps.desk.jar_desk = self.jars.desk
+        self.steps.came_due.connect(self._came_due)
         self.boards = BoardsStation(document)
         self.boards.records.jar_desk = self.jars.desk
+        self.boards.records.plan_desk = self.steps.desk
         self.jars.desk.ready.connect(self.boards.update)
-        self._stations: list[Station] = [self.photos, self.reading, self.jars, self.boards]
+        self._stations: list[Station] = [
+            self.photos,
+            self.reading,
+            self.jars,
+            self.steps,
+            self.boards,
+        ]
         self._arrivals: set[str] = set()
+        self._notices = Notices(self)
 
         self.header = Header(len(self._stations))
         self.foot = Foot()
@@ -279,6 +292,11 @@ class MainWindow(QMainWindow):
             action.setShortcut(keys)
             action.triggered.connect(lambda _=False, do=run: do())
             self.addAction(action)
+
+    def _came_due(self, words: str) -> None:
+        """Something is dry: say so in the foot wherever the painter is, and on the desktop."""
+        self.foot.show_news(words, tr("steps.go"), lambda: self.go_to("steps"))
+        self._notices.tell(tr("steps.due_title"), words)
 
     def _open_action(self) -> None:
         if self.document.finish is not None:

@@ -11,10 +11,12 @@ from typing import Any
 
 from jartide.boards.log import Climate, EntryKind, Logged, PassDone
 from jartide.photo.settings import KnownPatch, PhotoSettings, Rect
+from jartide.plan.site import Site
+from jartide.plan.work import Work
 from jartide.reading.result import ALGORITHM, Reading
 from jartide.store.jar_records import JarPart, Mix, tins_of
-from jartide.store.records import Board, Entry, Finish, Job, Photo, PhotoUse, Record, Surface
-from jartide.store.serialise import reading_from_text
+from jartide.store.records import Board, Entry, Finish, Job, Photo, PhotoUse, Plan, Record, Surface
+from jartide.store.serialise import converter, reading_from_text
 from jartide.store.shelf_csv import read_shelf, read_stock
 from jartide.store.workspace import Workspace, now
 
@@ -27,6 +29,7 @@ def fill_with_demo(workspace: Workspace) -> None:
     records: list[Record] = [job]
     kept = _kept_readings(folder)
     readings: list[tuple[Photo, str, Reading]] = []
+    plans = _plans(folder)
     finishes: dict[str, Finish] = {}
     boards: dict[tuple[str, int], Board] = {}
     for position, row in enumerate(plan["finish"]):
@@ -38,7 +41,9 @@ def fill_with_demo(workspace: Workspace) -> None:
             position=position,
         )
         finishes[row["key"]] = finish
-        records += [finish, Surface(finish_id=finish.id, **row["surface"])]
+        planned = plans.get(row["key"], {})
+        site = converter().structure(planned.get("site", {}), Site)
+        records += [finish, Surface(finish_id=finish.id, site=site, **row["surface"])]
     for position, row in enumerate(plan["photo"]):
         finish = finishes[row["finish"]]
         board = None
@@ -66,6 +71,7 @@ def fill_with_demo(workspace: Workspace) -> None:
     jars = _shelf_and_jars(folder, finishes)
     mixes = {(r.finish_id, r.layer): r.id for r in jars if isinstance(r, Mix)}
     records += [*jars, *_logs(folder, boards, mixes)]
+    records += [_plan(finishes[key], row) for key, row in plans.items()]
     workspace.put(*records)
     for photo, family, reading in readings:
         workspace.put_reading(photo, family, reading)
@@ -96,6 +102,22 @@ def _shelf_and_jars(folder: Traversable, finishes: dict[str, Finish]) -> list[Re
         for position, row in enumerate(tomllib.loads(texts["jars.toml"])["jar"])
     ]
     return [*tins, *mixes]
+
+
+def _plans(folder: Traversable) -> dict[str, dict[str, Any]]:
+    """Return what plan.toml says of each finish, by its key."""
+    told = tomllib.loads(folder.joinpath("plan.toml").read_text(encoding="utf-8"))
+    return {row["finish"]: row for row in told["plan"]}
+
+
+def _plan(finish: Finish, row: dict[str, Any]) -> Plan:
+    """Return the frame of a finish's plan; its steps are proposed from the reading."""
+    work = Work(
+        workers=tuple(row["workers"]),
+        panels_a_lane=row["panels_a_lane"] if "panels_a_lane" in row else Work().panels_a_lane,
+        joint_mm=row.get("joint_mm", 0.0),
+    )
+    return Plan(finish_id=finish.id, work=work)
 
 
 def _logs(

@@ -82,9 +82,18 @@ def _from_4(operations: Operations, connection: sa.Connection) -> None:
         operations.add_column(name, sa.Column("body", sa.JSON, nullable=False, server_default="{}"))
 
 
+def _from_5(operations: Operations, connection: sa.Connection) -> None:
+    """Finishes get a plan; surfaces what they are made of and where they are."""
+    tables.plans.create(connection)
+    operations.add_column(
+        "surfaces", sa.Column("body", sa.JSON, nullable=False, server_default="{}")
+    )
+
+
 _STEPS: dict[int, Callable[[Operations, sa.Connection], None]] = {
     1: _from_1,
     2: _from_2,
     3: _from_3,
     4: _from_4,
+    5: _from_5,
 }

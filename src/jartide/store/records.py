@@ -14,6 +14,10 @@ from jartide.boards.compare import TOLERANCE
 from jartide.boards.log import Logged, State
 from jartide.colour.words import Lab
 from jartide.photo.settings import PhotoSettings, Shape
+from jartide.plan.progress import Done
+from jartide.plan.site import Site
+from jartide.plan.step import Step, Taken
+from jartide.plan.work import Answer, Moved, PlannedBoard, Work
 from jartide.reading.decisions import LayerChoices
 from jartide.reading.zones import Zone
 from jartide.store.jar_records import Mix, Tin
@@ -109,7 +113,7 @@ class Finish:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Surface:
-    """An area in the building that gets the finish."""
+    """An area in the building that gets the finish; sizes as its shape means them."""
 
     id: str = field(default_factory=new_id)
     finish_id: str
@@ -117,6 +121,7 @@ class Surface:
     width_mm: float
     height_mm: float
     count: int = 1
+    site: Site = field(default_factory=Site)
     deleted_at: str | None = None
 
 
@@ -154,6 +159,30 @@ class Entry:
     at: str
     corrects: str = ""
     logged: Logged
+    deleted_at: str | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Plan:
+    """The plan of a finish, and what has been done of it.
+
+    Attributes
+    ----------
+    schools : what the painter has chosen between schools
+    boards : test boards that are painted by it
+    acknowledged : cautions ticked off
+    """
+
+    id: str = field(default_factory=new_id)
+    finish_id: str
+    steps: tuple[Step, ...] = ()
+    schools: tuple[Taken, ...] = ()
+    work: Work = field(default_factory=Work)
+    boards: tuple[PlannedBoard, ...] = ()
+    done: tuple[Done, ...] = ()
+    moved: tuple[Moved, ...] = ()
+    acknowledged: tuple[str, ...] = ()
+    answers: tuple[Answer, ...] = ()
     deleted_at: str | None = None
 
 
@@ -223,4 +252,4 @@ class ReadingKey:
     seed: int = 0
 
 
-Record = Job | Finish | Surface | Board | Photo | Tin | Mix | Entry
+Record = Job | Finish | Surface | Board | Photo | Tin | Mix | Entry | Plan

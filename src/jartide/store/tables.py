@@ -1,10 +1,10 @@
-"""The tables of the workspace's database, schema version 5."""
+"""The tables of the workspace's database, schema version 6."""
 
 from __future__ import annotations
 
 from sqlalchemy import JSON, Column, Float, Integer, MetaData, String, Table, UniqueConstraint
 
-SCHEMA_VERSION = 5
+SCHEMA_VERSION = 6
 # "JTde" as a number: tells our files from any other SQLite database.
 APPLICATION_ID = 0x4A546465
 
@@ -50,6 +50,7 @@ surfaces = Table(
     Column("width_mm", Float, nullable=False),
     Column("height_mm", Float, nullable=False),
     Column("count", Integer, nullable=False),
+    Column("body", JSON, nullable=False, server_default="{}"),
     Column("deleted_at", String),
 )
 boards = Table(
@@ -70,6 +71,14 @@ entries = Table(
     Column("id", String, primary_key=True),
     _id("board_id"),
     Column("at", String, nullable=False),
+    Column("body", JSON, nullable=False),
+    Column("deleted_at", String),
+)
+plans = Table(
+    "plans",
+    metadata,
+    Column("id", String, primary_key=True),
+    _id("finish_id"),
     Column("body", JSON, nullable=False),
     Column("deleted_at", String),
 )

@@ -32,6 +32,7 @@ from jartide.store.records import (
     Finish,
     Job,
     Photo,
+    Plan,
     ReadingKey,
     Record,
     Surface,
@@ -52,8 +53,9 @@ _TABLES: dict[type, Table] = {
     Tin: tables.tins,
     Mix: tables.mixes,
     Entry: tables.entries,
+    Plan: tables.plans,
 }
-_R = TypeVar("_R", Job, Finish, Surface, Board, Photo, Tin, Mix, Entry)
+_R = TypeVar("_R", Job, Finish, Surface, Board, Photo, Tin, Mix, Entry, Plan)
 
 
 def now() -> str:
@@ -206,6 +208,11 @@ class Workspace:
         """Return the logs of boards, oldest entry first, those corrected since among them."""
         c = tables.entries.c
         return self._all(Entry, c.board_id.in_(board_ids) & c.deleted_at.is_(None))
+
+    def plans(self, finish_ids: Collection[str]) -> list[Plan]:
+        """Return the plans of finishes, one each at most."""
+        c = tables.plans.c
+        return self._all(Plan, c.finish_id.in_(finish_ids) & c.deleted_at.is_(None))
 
     def reading_key(
         self, photo: Photo, family: str, seed: int = 0, choices: LayerChoices | None = None

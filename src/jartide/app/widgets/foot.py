@@ -68,6 +68,17 @@ class Foot(Painted):
         close = Action(text=tr("foot.understood"), run=self.clear_over)
         self._show_over(FootState(text=sentence, sign="stop", actions=(close,)), 0)
 
+    def show_news(self, sentence: str, go: str, run: Callable[[], None]) -> None:
+        """Show what has come due, and the way there, until the painter goes on."""
+
+        def follow() -> None:
+            self.clear_over()
+            run()
+
+        leave = Action(text=tr("foot.understood"), run=self.clear_over)
+        actions = (leave, Action(text=go, run=follow, primary=True))
+        self._show_over(FootState(text=sentence, sign="check", actions=actions), 0)
+
     def offer_undo(self, text: str, undo: Callable[[], None]) -> None:
         """Offer to take a removal back, for ten seconds."""
 

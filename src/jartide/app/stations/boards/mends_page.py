@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.control_column import number, put_text, was_edited
+from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.wording import tr
 
@@ -13,6 +14,7 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from jartide.app.board_desk import BoardDesk
+    from jartide.app.mend import MendWords
 
 
 class MendsPage(BoardPage):
@@ -23,6 +25,9 @@ class MendsPage(BoardPage):
     def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
         super().__init__(desk, parent)
         self._ledger = Ledger(tr("page.mends"), self)
+        self._ledger.chosen.connect(self._row_chosen)
+        self._mends: list[MendWords | None] = []
+        self._chosen = -1
         self._body = [self._ledger]
 
     def build_side(self, side: Side) -> None:
@@ -41,6 +46,7 @@ class MendsPage(BoardPage):
         mends, fresh = found
         self._fresh.setText(fresh or (tr("mends.repair") if mends else ""))
         rows: list[LedgerRow] = []
+        self._mends = []
         for mend in mends:
             rows.append(LedgerRow(title=mend.what, head=True))
             sign = {"open": "ready", "repair": "todo", "fresh": "check"}[mend.means]
@@ -49,7 +55,36 @@ class MendsPage(BoardPage):
             for place, recipe in enumerate(mend.recipes):
                 note = tr("mends.with_paints") if place == 0 else tr("mends.or")
                 rows.append(LedgerRow(title=recipe, note=note))
-        self._ledger.show_rows(rows, -1, tr("mends.none"))
+            self._mends += [mend] * (len(rows) - len(self._mends))
+        if not 0 <= self._chosen < len(rows) or rows[self._chosen].head:
+            self._chosen = 1 if rows else -1
+        self._ledger.show_rows(rows, self._chosen, tr("mends.none"))
+        self.foot_changed.emit()
+
+    def _row_chosen(self, index: int) -> None:
+        self._chosen = index
+
+    def foot_actions(self) -> tuple[Action, ...]:
+        if self.desk.plan_desk is None or not self._mends:
+            return ()
+        return (Action(text=tr("mends.to_steps"), run=self.add_to_steps),)
+
+    def add_to_steps(self) -> None:
+        """Put the chosen mend into the plan as a computed step."""
+        from jartide.boards.mend_steps import with_mend
+
+        plan, target = self.desk.plan_desk, self.document.target_reading()
+        found = self._mends[self._chosen] if 0 <= self._chosen < len(self._mends) else None
+        if plan is None or target is None or found is None:
+            return
+        way = next(iter(found.ways), None)
+
+        def put() -> None:
+            steps, _ = with_mend(plan.steps(), found.mend, target, way, plan.techniques())
+            plan.put_steps(tr("undo.mend_step"), steps)
+            self.document.removed.emit(tr("mends.in_steps"))
+
+        self.try_to(put)
 
     def _tolerance_edited(self) -> None:
         """The painter's own tolerance of this finish."""

@@ -1,0 +1,1 @@
+"""Steps: the plan on its hours, and the pages behind it."""

@@ -1,0 +1,239 @@
+"""How much of everything: what each mix and product takes, what is there, what to buy."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from jartide.app.stations.steps.page import Side, StepsPage
+from jartide.app.stations.steps.words import area_words, tins_words, volume_words, ware_words
+from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
+from jartide.app.widgets.foot import Action
+from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.errors import JarTideError
+from jartide.wording import say, tr
+
+if TYPE_CHECKING:
+    from jartide.app.plan_desk import PlanDesk
+    from jartide.plan.quantities import Line, WareAmount
+
+_MOST_TEXT = 40
+
+
+class AmountsPage(StepsPage):
+    """Lists amounts by product and by step, the shopping list, and a ratio to try."""
+
+    name = "amounts"
+
+    def __init__(self, desk: PlanDesk, parent: QWidget | None = None) -> None:
+        super().__init__(desk, parent)
+        self._ledger = Ledger(tr("page.amounts"), self)
+        self._body = [self._ledger]
+        self.lines: tuple[Line, ...] = ()
+
+    def build_side(self, side: Side) -> None:
+        from jartide.plan.units import Units
+
+        self._total = side.words(size=18, weight=600)
+        side.words(tr("amounts.units"), 14)
+        self._units = side.list(tr("amounts.units"), self._changed)
+        fill_list(self._units, [(tr(f"amounts.{u}"), u) for u in Units])
+        self._waste, self._touch_up, self._currency = side.fields(
+            tr("amounts.waste"), tr("amounts.touch_up"), tr("amounts.currency"),
+            edited=self._changed,
+        )  # fmt: skip
+        side.words(tr("amounts.ratio"), 18, 600)
+        self._ratio, self._of = side.fields(
+            tr("amounts.parts"), tr("amounts.of"), edited=self._ratio_edited
+        )
+        self._ratio.setText("5 : 2 : 1")
+        self._of.setText("500")
+        self._said = side.words()
+        self._scoop, self._per_l = side.fields(
+            tr("amounts.scoop"), tr("amounts.per_l"), edited=self._ratio_edited
+        )
+        self._scoop.setText("15")
+        self._per_l.setText("60")
+        self._scoops = side.words()
+
+    # ---- showing
+
+    def show_now(self) -> None:
+        work = self.desk.work()
+        self._units.setCurrentIndex(max(self._units.findData(work.units), 0))
+        put_text(self._waste, f"{100 * work.waste:g}")
+        put_text(self._touch_up, f"{work.touch_up_ml:g}")
+        put_text(self._currency, work.currency)
+        try:
+            rows = self._rows()
+        except JarTideError as error:
+            self.document.failed.emit(str(error))
+            rows = []
+        self._ledger.show_rows(rows, -1, tr("amounts.none"))
+        self._show_ratio()
+        self.foot_changed.emit()
+
+    def _rows(self) -> list[LedgerRow]:
+        from jartide.plan.quantities import step_amounts, ware_amounts
+
+        steps, pieces, work = self.steps(), self.desk.pieces(), self.desk.work()
+        reading = self.document.target_reading()
+        wares = ware_amounts(steps, pieces, waste=work.waste, touch_up_ml=work.touch_up_ml)
+        rows = [LedgerRow(title=tr("amounts.by_product"), head=True)]
+        for amount in wares:
+            note = tr(
+                "amounts.made_of",
+                laid=volume_words(amount.laid_ml, work.units),
+                waste=volume_words(amount.waste_ml, work.units),
+            )
+            if amount.touch_up_ml:
+                kept = volume_words(amount.touch_up_ml, work.units)
+                note = f"{note}, {tr('amounts.put_by', amount=kept)}"
+            rows.append(
+                LedgerRow(
+                    title=ware_words(amount.ware, reading),
+                    note=note,
+                    right=volume_words(amount.total_ml, work.units),
+                    right_note=tr("amounts.steps", count=len(amount.used_by)),
+                )
+            )
+        self.lines = self._shopping(wares)
+        rows.append(LedgerRow(title=tr("amounts.shopping"), head=True))
+        rows += [self._line(line) for line in self.lines]
+        rows.append(LedgerRow(title=tr("amounts.by_step"), head=True))
+        for step, one in zip(steps, step_amounts(steps, pieces), strict=True):
+            if one.wet_ml > 0:
+                rows.append(
+                    LedgerRow(
+                        title=say(step.name),
+                        note=area_words(one.area_m2, work.units),
+                        right=volume_words(one.wet_ml, work.units),
+                    )
+                )
+        known = [line.price for line in self.lines if line.missing_ml > 0]
+        cost = sum(price for price in known if price is not None)
+        words = tr("amounts.cost", cost=f"{work.currency} {cost:.2f}")
+        if any(price is None for price in known):
+            words = f"{words} {tr('amounts.cost_open')}"
+        self._total.setText(words if known else tr("amounts.nothing_to_buy"))
+        return rows
+
+    def _shopping(self, wares: tuple[WareAmount, ...]) -> tuple[Line, ...]:
+        """What is bought: a mix is its tins, and what is mixed already is not mixed again."""
+        from jartide.plan.quantities import CARRIER, Shelved, shopping_list
+
+        desk, reading = self.desk.jar_desk, self.document.target_reading()
+        tins = [] if desk is None else [tin for tin in desk.tins() if tin.owned]
+        by_id = {tin.id: tin for tin in tins}
+        jars = [] if desk is None else desk.mixes()
+        wanted: dict[str, float] = {}
+        for amount in wares:
+            ware = amount.ware
+            mix = next((m for m in jars if ware.layer and m.layer == ware.layer), None)
+            if mix is not None and mix.parts and mix.total > 0:
+                left = max(amount.total_ml - (mix.left_ml or 0.0), 0.0)
+                for part in mix.parts:
+                    if part.tin_id in by_id:
+                        name = by_id[part.tin_id].name
+                        wanted[name] = wanted.get(name, 0.0) + left * part.parts / mix.total
+                continue
+            name = ware.name
+            if not name:
+                kind = "carrier" if ware == CARRIER else str(ware.product)
+                own = [tin for tin in tins if tin.stock.kind == kind and kind in _SHELVED]
+                # One tin of that kind on the shelf is the one that is meant.
+                name = own[0].name if len(own) == 1 else ware_words(ware, reading)
+            wanted[name] = wanted.get(name, 0.0) + amount.total_ml
+        shelf = {
+            tin.name: Shelved(
+                left_ml=tin.stock.left_ml, tin_ml=tin.stock.tin_ml, tin_price=tin.stock.price
+            )
+            for tin in tins
+        }
+        return shopping_list(wanted, shelf, self.desk.work().units)
+
+    def _line(self, line: Line) -> LedgerRow:
+        work = self.desk.work()
+        needed = tr("amounts.needed", amount=volume_words(line.needed_ml, work.units))
+        if line.left_ml is not None:
+            left = tr("amounts.left", amount=volume_words(line.left_ml, work.units))
+            needed = f"{needed}, {left}"
+        if line.missing_ml <= 0:
+            return LedgerRow(title=line.name, note=needed, right=tr("amounts.there"), sign="ready")
+        price = "" if line.price is None else f"{work.currency} {line.price:.2f}"
+        return LedgerRow(
+            title=line.name, note=needed, right=tins_words(line.tins, work.units),
+            right_note=price, sign="todo",
+        )  # fmt: skip
+
+    def _show_ratio(self) -> None:
+        from jartide.plan.ratios import amounts_ml, percents, scoops
+
+        text = self._ratio.text().replace(";", ":").replace(",", ".")[:_MOST_TEXT]
+        parts = [number(part) for part in text.split(":")]
+        of = number(self._of.text())
+        if any(part is None for part in parts) or not of:
+            self._said.setText(tr("amounts.ratio_how"))
+            return
+        units = self.desk.work().units
+        whole = [part for part in parts if part is not None]
+        try:
+            shares = ", ".join(f"{share:.0f}%" for share in percents(whole))
+            each = ", ".join(volume_words(ml, units) for ml in amounts_ml(whole, of))
+        except JarTideError as error:
+            self._said.setText(str(error))
+            return
+        self._said.setText(tr("amounts.ratio_is", shares=shares, amounts=each))
+        scoop, per_l = number(self._scoop.text()), number(self._per_l.text())
+        if scoop and per_l is not None and scoop > 0 and per_l >= 0:
+            many = scoops(scoop, per_l, of)
+            self._scoops.setText(tr("amounts.scoops_are", number=f"{many:.1f}"))
+
+    # ---- changing
+
+    def foot_actions(self) -> tuple[Action, ...]:
+        return (Action(text=tr("amounts.save"), run=self._save_pressed, primary=True),)
+
+    def _ratio_edited(self) -> None:
+        self._show_ratio()
+
+    def _changed(self) -> None:
+        work = self.desk.work()
+        waste, touch_up = number(self._waste.text()), number(self._touch_up.text())
+        if was_edited(self._waste, self._touch_up) and (
+            waste is None or not 0 <= waste <= 100 or touch_up is None or touch_up < 0
+        ):
+            self.document.failed.emit(tr("error.batch.waste"))
+            self.show_now()
+            return
+        fresh = replace(
+            work,
+            units=self._units.currentData(),
+            waste=(waste or 0.0) / 100,
+            touch_up_ml=touch_up or 0.0,
+            currency=self._currency.text().strip()[:6],
+        )
+        self.desk.put(tr("undo.work"), work=fresh)
+
+    def _save_pressed(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(
+            self, tr("amounts.save"), tr("amounts.file"), "CSV (*.csv)"
+        )
+        if name:
+            self.save_list(Path(name))
+
+    def save_list(self, path: Path) -> None:
+        """Write the shopping list as CSV."""
+        from jartide.store.shopping_csv import write_shopping
+
+        try:
+            path.write_text(write_shopping(self.lines), encoding="utf-8")
+        except OSError as error:
+            why = error.strerror or type(error).__name__
+            self.document.failed.emit(tr("error.command.write", name=str(path), why=why))
+
+
+_SHELVED = ("primer", "clear", "wax", "metal", "carrier")

@@ -1,0 +1,351 @@
+"""Who works when, in what air, with what weather; and what was planned against what was done."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import datetime, timedelta
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from jartide.app.stations.steps.page import Side, StepsPage
+from jartide.app.stations.steps.words import block_name, day_words, span_words
+from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
+from jartide.app.widgets.foot import Action
+from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.errors import JarTideError
+from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.app.plan_desk import PlanDesk
+    from jartide.plan.work import Work
+
+_MOST_PEOPLE = 30
+
+
+class HoursPage(StepsPage):
+    """Shows the frame of the plan and what it has come to."""
+
+    name = "hours"
+
+    def __init__(self, desk: PlanDesk, parent: QWidget | None = None) -> None:
+        super().__init__(desk, parent)
+        self._ledger = Ledger(tr("page.hours"), self)
+        self._body = [self._ledger]
+
+    def build_side(self, side: Side) -> None:
+        from jartide.plan.drying import Moving
+
+        edited = self._edited
+        self._begins = side.fields(tr("hours.begins"), edited=edited)[0]
+        self._begins.setPlaceholderText("2026-05-14")
+        self._from, self._to = side.fields(tr("hours.from"), tr("hours.to"), edited=edited)
+        self._pause_from, self._pause_to = side.fields(
+            tr("hours.pause_from"), tr("hours.pause_to"), edited=edited
+        )
+        side.words(tr("hours.days"), 14)
+        self._days = [
+            side.tick(tr(f"weekday.name.{day}"), lambda _: self._edited(True)) for day in range(7)
+        ]
+        self._free = side.fields(tr("hours.free"), edited=edited)[0]
+        self._people = side.fields(tr("hours.people"), edited=edited)[0]
+        self._lane, self._use = side.fields(tr("hours.panels"), tr("hours.use_in"), edited=edited)
+        side.words(tr("hours.air"), 18, 600)
+        self._celsius, self._percent = side.fields(
+            tr("log.temperature"), tr("log.humidity"), edited=edited
+        )
+        side.words(tr("hours.moving"), 14)
+        self._moving = side.list(tr("hours.moving"), lambda: self._edited(True))
+        fill_list(self._moving, [(tr(f"moving.{m}"), m) for m in Moving])
+        side.button(tr("hours.read_air"), self._read_air)
+        side.words(tr("hours.weather"), 18, 600)
+        self._light_from, self._light_to = side.fields(
+            tr("hours.light_from"), tr("hours.light_to"), edited=edited
+        )
+        side.button(tr("hours.import"), self._import_pressed)
+        self._forget = side.button(tr("hours.forget"), self._forget_pressed)
+
+    # ---- showing
+
+    def show_now(self) -> None:
+        work = self.desk.work()
+        hours = work.hours
+        for field, text in (
+            (self._begins, work.begins),
+            (self._from, _clock(hours.from_min)),
+            (self._to, _clock(hours.to_min)),
+            (self._pause_from, _clock(hours.pause_from_min)),
+            (self._pause_to, _clock(hours.pause_to_min)),
+            (self._free, ", ".join(hours.free)),
+            (self._people, _people_words(work.workers)),
+            (self._lane, str(work.panels_a_lane)),
+            (self._use, "" if work.use_in_days is None else f"{work.use_in_days:g}"),
+            (self._celsius, f"{work.air.temperature_c:g}"),
+            (self._percent, f"{work.air.humidity_percent:g}"),
+            (self._light_from, f"{work.daylight.from_h:g}"),
+            (self._light_to, f"{work.daylight.to_h:g}"),
+        ):
+            put_text(field, text)
+        for day, tick in enumerate(self._days):
+            tick.setChecked(day in hours.weekdays)
+        self._moving.setCurrentIndex(max(self._moving.findData(work.air.moving), 0))
+        self._forget.setEnabled(bool(work.weather))
+        self._ledger.show_rows(self._rows(work), -1, "")
+        self.foot_changed.emit()
+
+    def _rows(self, work: Work) -> list[LedgerRow]:
+        timed = self.desk.timed()
+        rows: list[LedgerRow] = []
+        if timed.problem is not None and timed.schedule is not None:
+            ends = timed.problem.timeline.at(timed.schedule.finish)
+            rows.append(LedgerRow(title=tr("hours.outcome"), head=True))
+            rows.append(LedgerRow(title=tr("hours.done_by"), right=day_words(ends)))
+            rows += self._cure_rows(ends)
+            if timed.gap is not None:
+                percent = round(100 * timed.gap)
+                words = tr("hours.gap_words", percent=percent) if percent else tr("steps.gap_none")
+                rows.append(LedgerRow(title=tr("hours.gap"), note=words))
+            if timed.schedule.late:
+                rows.append(
+                    LedgerRow(title=tr("hours.late", count=timed.schedule.late), sign="check")
+                )
+        factors = self.desk.factors()
+        if factors:
+            rows.append(LedgerRow(title=tr("hours.learned"), head=True))
+            rows += [
+                LedgerRow(title=tr(f"binder.{binder}"), right=tr("hours.times", factor=f"{f:.2f}"))
+                for binder, f in factors.items()
+            ]
+        rows += self._actual_rows()
+        if work.weather:
+            rows.append(LedgerRow(title=tr("hours.weather"), head=True))
+            rows += self._weather_rows(work)
+        return rows
+
+    def _cure_rows(self, ends: datetime) -> list[LedgerRow]:
+        """When it may be touched, washed and used: the last coat's cure on this surface."""
+        from jartide.plan.drying import cure_days
+        from jartide.plan.site import ground_of
+        from jartide.plan.step_facts import CURE_DAYS
+
+        lays = [step for step in self.steps() if step.lays]
+        if not lays:
+            return []
+        last = lays[-1]
+        tins = [] if self.desk.jar_desk is None else self.desk.jar_desk.tins()
+        tin = next((t for t in tins if last.product_name and t.name == last.product_name), None)
+        label = CURE_DAYS.get(last.binder, 21.0)
+        if tin is not None and tin.stock.cure_days is not None:
+            label = tin.stock.cure_days
+        try:
+            nonporous = any(ground_of(piece.site).nonporous for piece in self.desk.pieces())
+            found = cure_days(last.binder, label, self.desk.work().air, nonporous)
+        except JarTideError:
+            return []
+        return [
+            LedgerRow(title=tr(f"hours.cure.{name}"), right=day_words(ends + timedelta(days=days)))
+            for name, days in zip(("touch", "wash", "use"), found, strict=True)
+        ]
+
+    def _actual_rows(self) -> list[LedgerRow]:
+        """What was planned against what was really done, block by block."""
+        from jartide.plan.progress import local
+
+        timed = self.desk.timed()
+        begun = [b for b in timed.blocks if b.done is not None]
+        if not begun:
+            return []
+        rows = [LedgerRow(title=tr("hours.actual"), right=tr("hours.actual_how"), head=True)]
+        for block in begun:
+            done = block.done
+            assert done is not None
+            name = block_name(self.desk.steps_of(block.task))
+            worked = ""
+            if done.ended:
+                really = local(done.ended) - local(done.begun)
+                planned = timedelta(minutes=block.task.minutes)
+                worked = tr("hours.against", really=span_words(really), planned=span_words(planned))
+            dried = ""
+            if done.ready and done.ended and done.foreseen_h > 0:
+                dried = tr(
+                    "hours.against",
+                    really=span_words(local(done.ready) - local(done.ended)),
+                    planned=span_words(timedelta(hours=done.foreseen_h)),
+                )
+            rows.append(
+                LedgerRow(
+                    title=name,
+                    note=tr("hours.dried", words=dried) if dried else "",
+                    right=worked,
+                    right_note=f"{local(done.begun):%d.%m. %H:%M}",
+                )
+            )
+        return rows
+
+    def _weather_rows(self, work: Work) -> list[LedgerRow]:
+        by_day: dict[str, list] = {}
+        for hour in work.weather:
+            by_day.setdefault(hour.at[:10], []).append(hour)
+        rows = []
+        for day, hours in by_day.items():
+            low = min(h.temperature_c for h in hours)
+            high = max(h.temperature_c for h in hours)
+            rain = sum(h.rain_mm for h in hours)
+            note = tr("hours.range", low=f"{low:.0f}", high=f"{high:.0f}")
+            rows.append(
+                LedgerRow(
+                    title=day_words(datetime.fromisoformat(day)),
+                    note=note,
+                    right=tr("hours.rain", mm=f"{rain:.1f}") if rain else tr("hours.no_rain"),
+                )
+            )
+        return rows
+
+    # ---- changing
+
+    def foot_actions(self) -> tuple[Action, ...]:
+        today = Action(text=tr("hours.from_today"), run=self._from_today)
+        return (today,)
+
+    def _from_today(self) -> None:
+        self.desk.put(
+            tr("undo.work"),
+            work=replace(
+                self.desk.work(),
+                begins="",
+            ),
+            moved=(),
+        )
+
+    def _edited(self, always: bool = False) -> None:
+        fields = (
+            self._begins, self._from, self._to, self._pause_from, self._pause_to, self._free,
+            self._people, self._lane, self._use, self._celsius, self._percent, self._light_from,
+            self._light_to,
+        )  # fmt: skip
+        if was_edited(*fields) or always:
+            self.try_to(self._keep)
+            self.show_now()
+
+    def _keep(self) -> None:
+        from datetime import date
+
+        from jartide.errors import PlanError
+        from jartide.plan.drying import Air
+        from jartide.plan.timeline import Hours, Timeline
+        from jartide.plan.weather import Daylight
+
+        work = self.desk.work()
+        begins = self._begins.text().strip()
+        if begins:
+            try:
+                date.fromisoformat(begins)
+            except ValueError as error:
+                raise PlanError("error.plan.free_day", name=begins) from error
+        hours = Hours(
+            from_min=_minutes(self._from.text()),
+            to_min=_minutes(self._to.text()),
+            pause_from_min=_minutes(self._pause_from.text()),
+            pause_to_min=_minutes(self._pause_to.text()),
+            weekdays=tuple(day for day, tick in enumerate(self._days) if tick.isChecked()),
+            free=tuple(t.strip() for t in self._free.text().split(",") if t.strip()),
+        )
+        # Refused before it is kept: a plan without an hour would lose its place.
+        Timeline(hours, datetime(2026, 1, 5), 14)
+        celsius, percent = number(self._celsius.text()), number(self._percent.text())
+        if celsius is None or percent is None:
+            raise PlanError("error.plan.air")
+        air = Air(
+            temperature_c=celsius, humidity_percent=percent, moving=self._moving.currentData()
+        )
+        if not (-40 <= celsius <= 60 and 0 <= percent <= 100):
+            raise PlanError("error.plan.air")
+        light = number(self._light_from.text()), number(self._light_to.text())
+        daylight = Daylight(from_h=light[0] or 0.0, to_h=light[1] or 24.0)
+        same_air = (air.temperature_c, air.humidity_percent) == (
+            work.air.temperature_c,
+            work.air.humidity_percent,
+        )
+        fresh = replace(
+            work,
+            begins=begins,
+            hours=hours,
+            workers=_people(self._people.text()),
+            panels_a_lane=max(round(number(self._lane.text()) or 1), 1),
+            use_in_days=number(self._use.text()),
+            air=air,
+            air_source=work.air_source if same_air else "",
+            daylight=daylight,
+        )
+        self.desk.put(tr("undo.work"), work=fresh)
+
+    def _read_air(self) -> None:
+        from jartide.plan.drying import Air
+        from jartide.studio.thermo_hygrometer import SimulatedThermoHygrometer
+
+        device = SimulatedThermoHygrometer(len(self.desk.dones()), self.desk.clock)
+        read = device.read()
+        work = self.desk.work()
+        air = Air(
+            temperature_c=read.temperature_c,
+            humidity_percent=read.humidity_percent,
+            moving=work.air.moving,
+        )
+        self.desk.put(tr("undo.work"), work=replace(work, air=air, air_source=device.name))
+
+    def _import_pressed(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, tr("hours.import"), "", "CSV (*.csv)")
+        if name:
+            self.import_weather(Path(name))
+
+    def import_weather(self, path: Path) -> None:
+        """Take over an hourly weather table."""
+        from jartide.store.weather_csv import read_weather
+
+        try:
+            text = path.read_text(encoding="utf-8-sig")
+        except (OSError, UnicodeDecodeError) as error:
+            why = getattr(error, "strerror", None) or type(error).__name__
+            self.document.failed.emit(tr("error.command.list_file", name=path.name, why=why))
+            return
+        work = self.desk.work()
+        self.try_to(
+            lambda: self.desk.put(
+                tr("undo.weather"), work=replace(work, weather=read_weather(text, path.name))
+            )
+        )
+
+    def _forget_pressed(self) -> None:
+        self.desk.put(tr("undo.weather"), work=replace(self.desk.work(), weather=()))
+
+
+def _clock(minutes: int) -> str:
+    return f"{minutes // 60:02d}:{minutes % 60:02d}"
+
+
+def _minutes(text: str) -> int:
+    """Minutes after midnight of "8", "8:30" or "8.30"."""
+    from jartide.errors import PlanError
+
+    parts = text.strip().replace(".", ":").split(":")
+    try:
+        hours, minutes = int(parts[0]), int(parts[1]) if len(parts) > 1 else 0
+    except ValueError:
+        hours, minutes = -1, 0
+    if not (0 <= hours <= 24 and 0 <= minutes < 60 and 60 * hours + minutes <= 24 * 60):
+        raise PlanError("error.plan.clock", name=text.strip() or "-")
+    return 60 * hours + minutes
+
+
+def _people(text: str) -> tuple[str, ...]:
+    """Names between commas, or how many there are."""
+    count = number(text)
+    if count is not None:
+        return ("",) * min(max(round(count), 0), _MOST_PEOPLE)
+    names = tuple(name.strip() for name in text.split(",") if name.strip())
+    return names[:_MOST_PEOPLE]
+
+
+def _people_words(workers: tuple[str, ...]) -> str:
+    return ", ".join(workers) if all(workers) and workers else str(len(workers))

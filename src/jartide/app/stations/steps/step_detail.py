@@ -1,0 +1,112 @@
+"""Everything one step knows, as a page of sentences."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QWheelEvent
+from PySide6.QtWidgets import QWidget
+
+from jartide.app.kit import Kit
+from jartide.app.stations.steps.words import tool_words
+from jartide.app.widgets.painted import Painted
+from jartide.wording import Message, say, tr
+
+if TYPE_CHECKING:
+    from jartide.app.plan_desk import PlanDesk
+    from jartide.plan.rules import Finding
+    from jartide.plan.step import Step
+
+
+class StepDetail(Painted):
+    """Draws a step's sentences under their headings; the wheel scrolls them."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._ringed = False
+        self._title = ""
+        self._parts: list[tuple[str, str]] = []
+        self._shift = 0.0
+        self._ends = 0.0
+
+    @property
+    def parts(self) -> list[tuple[str, str]]:
+        """Headings with their sentences."""
+        return self._parts
+
+    def show_step(self, desk: PlanDesk, step: Step | None, findings: list[Finding]) -> None:
+        """Show one step."""
+        title = "" if step is None else say(step.name)
+        if title != self._title:
+            self._shift = 0.0
+        self._title = title
+        self._parts = [] if step is None else _parts(desk, step, findings)
+        said = "; ".join(f"{head}: {text}" for head, text in self._parts)
+        self.setAccessibleName(f"{title}. {said}")
+        self.update()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        most = max(self._ends - self.height() + 20, 0)
+        self._shift = min(max(self._shift - event.angleDelta().y() / 3, 0), most)
+        self.update()
+
+    def paint(self, kit: Kit) -> None:
+        w = self.width()
+        kit.upright(0, 0, self.height())
+        with kit.saved():
+            kit.painter.setClipRect(0, 0, w, self.height())
+            y = 8.0 - self._shift
+            y = kit.paragraph(20, y, w - 24, self._title, 20, 600, "ink") + 6
+            for head, text in self._parts:
+                kit.text(20, y, head, 14, 600, "ink2", w - 24)
+                y = kit.paragraph(20, y + 19, w - 24, text, 15, 400, "ink") + 7
+        self._ends = y + self._shift
+        if self._ends > self.height():
+            kit.across(20, self.height() - 2, w - 24, "edge", 2)
+
+
+def _parts(desk: PlanDesk, step: Step, findings: list[Finding]) -> list[tuple[str, str]]:
+    technique = desk.techniques().get(step.technique)
+    parts: list[tuple[str, str]] = []
+
+    def add(key: str, text: str) -> None:
+        if text:
+            parts.append((tr(f"detail.{key}"), text))
+
+    for finding in findings:
+        add(f"grade_{finding.grade}", say(finding.reason))
+    add("why", "" if step.why is None else say(step.why))
+    add("tool", tool_words(step))
+    add("how", " ".join(say(one) for one in step.how))
+    add("thin", _dilution(step))
+    if technique is not None:
+        add("ready", say_text(technique.ready))
+        add("back", say_text(technique.back))
+        add("changes", ", ".join(_change_words(one) for one in technique.changes))
+        add("photo", say_text(technique.photo))
+        add("faults", ", ".join(say_text(one) for one in technique.faults))
+    if step.latest_h:
+        add("latest", tr("detail.latest_words", hours=f"{step.latest_h:g}"))
+    add("care", " ".join(say_text(one.text) for one in desk.cautions(step)))
+    return parts
+
+
+def say_text(text: str) -> str:
+    """Return a text of a table in the painter's language, begun with a capital."""
+    words = say(Message(text)) if text else ""
+    return words[:1].upper() + words[1:]
+
+
+def _dilution(step: Step) -> str:
+    if not step.lays:
+        return ""
+    if not (step.carrier or step.water):
+        return tr("detail.neat")
+    return tr("detail.thinned", carrier=f"{step.carrier:g}", water=f"{step.water:g}")
+
+
+def _change_words(change: str) -> str:
+    """What a pass moves: the measure's name, and which way."""
+    path, _, way = change.partition(" ")
+    name = tr(f"change.{path}")
+    return tr(f"change.way.{way}", name=name) if way else name

@@ -1,0 +1,292 @@
+"""The areas of the finish: their sizes, what they are made of, where they are, what they stand."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QLabel, QWidget
+
+from jartide.app.stations.steps.page import Side, StepsPage
+from jartide.app.stations.steps.words import area_words
+from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
+from jartide.app.widgets.drop_down import DropDown
+from jartide.app.widgets.foot import Action
+from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.errors import JarTideError
+from jartide.wording import Message, say, tr
+
+if TYPE_CHECKING:
+    from jartide.app.plan_desk import PlanDesk
+    from jartide.store.records import Surface
+
+
+class SurfacesPage(StepsPage):
+    """Lists the surfaces and boards of the plan; the chosen surface can be changed."""
+
+    name = "surfaces"
+
+    def __init__(self, desk: PlanDesk, parent: QWidget | None = None) -> None:
+        self._chosen = ""
+        super().__init__(desk, parent)
+        self._ledger = Ledger(tr("page.surfaces"), self)
+        self._ledger.chosen.connect(self._row_chosen)
+        self._body = [self._ledger]
+        self._ids: list[str] = []
+
+    def build_side(self, side: Side) -> None:
+        from jartide.plan.site import Facing, Shape, Wear, Where, substrates
+
+        made, conditions, _ = substrates()
+        self._name = side.fields(tr("surface.name"), edited=self._edited)[0]
+        self._width, self._height, self._count = side.fields(
+            tr("surface.width"), tr("surface.height"), tr("surface.count"), edited=self._edited
+        )
+        self._lists: dict[str, tuple[QLabel, DropDown]] = {}
+        choices: tuple[tuple[str, list[tuple[str, object]]], ...] = (
+            ("shape", [(tr(f"shape.{s}"), s) for s in Shape]),
+            ("substrate", [(say(Message(s.name)), s.id) for s in made.values()]),
+            ("place", [(tr(f"place.{p}"), p) for p in Where]),
+            ("wear", [(tr(f"wear.{w}"), w) for w in Wear]),
+            ("facing", [(tr(f"facing.{f}"), f) for f in Facing]),
+        )
+        for key, items in choices:
+            label = side.words(tr(f"surface.{key}"), 14)
+            made_list = side.list(tr(f"surface.{key}"), partial(self._listed, key))
+            fill_list(made_list, items)
+            self._lists[key] = (label, made_list)
+        side.words(tr("surface.conditions"), 14)
+        self._conditions = {
+            one.id: side.tick(say(Message(one.name)), partial(self._ticked, one.id))
+            for one in conditions.values()
+        }
+        self._openings, self._relief = side.fields(
+            tr("surface.openings"), tr("surface.relief"), edited=self._edited
+        )
+        self._overhead = side.tick(tr("surface.overhead"), lambda _: self._flags())
+        self._glass = side.tick(tr("surface.glass"), lambda _: self._flags())
+        self._remove = side.button(tr("surface.remove"), self._remove_pressed)
+        with side.group() as self._asked:
+            side.words(tr("surface.asked"), 18, 600)
+            self._questions = {}
+            from jartide.plan.cautions import caution_table
+
+            for question in caution_table()[1]:
+                label = side.words(say(Message(question.text)))
+                answer = side.list(
+                    say(Message(question.text)), partial(self._answered, question.id)
+                )
+                fill_list(answer, [(tr(f"answer.{a or 'open'}"), a) for a in ("", "yes", "no")])
+                self._questions[question.id] = (label, answer)
+
+    # ---- showing
+
+    def show_now(self) -> None:
+        surfaces = self.desk.surfaces()
+        self._ids = [surface.id for surface in surfaces]
+        if self._chosen not in self._ids:
+            self._chosen = self._ids[0] if self._ids else ""
+        rows = [self._row(surface) for surface in surfaces]
+        boards = [piece for piece in self.desk.pieces() if piece.board]
+        if boards:
+            rows.append(LedgerRow(title=tr("surface.boards"), head=True))
+            for piece in boards:
+                size = tr(
+                    "steps.size", width=f"{piece.width_mm:.0f}", height=f"{piece.height_mm:.0f}"
+                )
+                rows.append(LedgerRow(title=piece.name, note=size))
+        index = self._ids.index(self._chosen) if self._chosen else -1
+        self._ledger.show_rows(rows, index, tr("surface.none"))
+        surface = surfaces[index] if index >= 0 else None
+        self._show_surface(surface)
+        self._show_questions()
+        self.foot_changed.emit()
+
+    def _row(self, surface: Surface) -> LedgerRow:
+        from jartide.app.plan_desk import piece_of
+        from jartide.plan.quantities import piece_area_m2
+        from jartide.plan.site import substrates
+
+        made = substrates()[0]
+        site = surface.site
+        known = made.get(site.substrate)
+        words = [say(Message(known.name)) if known is not None else site.substrate]
+        words += [tr(f"place.{site.place}").lower(), tr(f"wear.{site.wear}").lower()]
+        size = tr("steps.size", width=f"{surface.width_mm:.0f}", height=f"{surface.height_mm:.0f}")
+        try:
+            area = area_words(piece_area_m2(piece_of(surface)), self.desk.work().units)
+            sign = ""
+        except JarTideError as error:
+            area, sign = "", "stop"
+            words = [str(error)]
+        title = surface.name if surface.count == 1 else f"{surface.count} × {surface.name}"
+        return LedgerRow(title=title, note=", ".join(words), right=area, right_note=size, sign=sign)
+
+    def _show_surface(self, surface: Surface | None) -> None:
+        self._remove.setEnabled(surface is not None)
+        for label, made in self._lists.values():
+            made.setEnabled(surface is not None)
+            label.setVisible(True)
+        if surface is None:
+            return
+        site = surface.site
+        for field, text in (
+            (self._name, surface.name),
+            (self._width, f"{surface.width_mm:g}"),
+            (self._height, f"{surface.height_mm:g}"),
+            (self._count, str(surface.count)),
+            (self._openings, f"{site.openings_m2:g}" if site.openings_m2 else ""),
+            (self._relief, f"{site.relief_factor:g}"),
+        ):
+            put_text(field, text)
+        for key, (_, made) in self._lists.items():
+            made.setCurrentIndex(max(made.findData(getattr(site, key)), 0))
+        outside = site.place == "outside"
+        for widget in self._lists["facing"]:
+            widget.setVisible(outside)
+        for condition, tick in self._conditions.items():
+            tick.setChecked(condition in site.conditions)
+        self._overhead.setChecked(site.overhead)
+        self._glass.setChecked(site.behind_glass)
+
+    def _show_questions(self) -> None:
+        asked = {question.id for question in self.desk.questions()}
+        plan = self.desk.plan()
+        answers = {} if plan is None else {a.question: a.answer for a in plan.answers}
+        self._asked.setVisible(bool(asked))
+        for key, (label, made) in self._questions.items():
+            label.setVisible(key in asked)
+            made.setVisible(key in asked)
+            made.setCurrentIndex(max(made.findData(answers.get(key, "")), 0))
+
+    # ---- changing
+
+    def foot_actions(self) -> tuple[Action, ...]:
+        return (
+            Action(text=tr("surface.plan_board"), run=self._plan_board),
+            Action(text=tr("surface.add"), run=self._add_pressed, primary=True),
+        )
+
+    def _row_chosen(self, index: int) -> None:
+        if index < len(self._ids):
+            self._chosen = self._ids[index]
+            self.show_now()
+
+    def _surface(self) -> Surface | None:
+        return next((s for s in self.desk.surfaces() if s.id == self._chosen), None)
+
+    def _put(self, fresh: Surface) -> None:
+        """Keep a changed surface; one that can't be measured is refused and nothing changes."""
+        from jartide.app.plan_desk import piece_of
+        from jartide.plan.quantities import piece_area_m2
+
+        before = self._surface()
+        if before is None or fresh == before:
+            return
+        try:
+            piece_area_m2(piece_of(fresh))
+        except JarTideError as error:
+            self.document.failed.emit(str(error))
+            self.show_now()
+            return
+        self.document.change(tr("undo.surface"), [before], [fresh])
+
+    def _edited(self) -> None:
+        fields = (
+            self._name, self._width, self._height, self._count, self._openings, self._relief,
+        )  # fmt: skip
+        surface = self._surface()
+        if surface is None or not was_edited(*fields):
+            return
+        site = replace(
+            surface.site,
+            openings_m2=number(self._openings.text()) or 0.0,
+            relief_factor=number(self._relief.text()) or 1.0,
+        )
+        self._put(
+            replace(
+                surface,
+                name=self._name.text().strip() or surface.name,
+                width_mm=number(self._width.text()) or 0.0,
+                height_mm=number(self._height.text()) or 0.0,
+                count=round(number(self._count.text()) or 0),
+                site=site,
+            )
+        )
+
+    def _listed(self, key: str) -> None:
+        surface = self._surface()
+        if surface is not None:
+            value = self._lists[key][1].currentData()
+            self._put(replace(surface, site=replace(surface.site, **{key: value})))
+
+    def _ticked(self, condition: str, on: bool) -> None:
+        surface = self._surface()
+        if surface is not None:
+            kept = tuple(c for c in surface.site.conditions if c != condition)
+            site = replace(surface.site, conditions=(*kept, condition) if on else kept)
+            self._put(replace(surface, site=site))
+
+    def _flags(self) -> None:
+        surface = self._surface()
+        if surface is not None:
+            site = replace(
+                surface.site,
+                overhead=self._overhead.isChecked(),
+                behind_glass=self._glass.isChecked(),
+            )
+            self._put(replace(surface, site=site))
+
+    def _add_pressed(self) -> None:
+        from jartide.store.records import Surface
+
+        finish = self.document.finish
+        if finish is None:
+            return
+        names = len(self.desk.surfaces()) + 1
+        fresh = Surface(
+            finish_id=finish.id,
+            name=tr("surface.numbered", number=names),
+            width_mm=1000.0,
+            height_mm=1000.0,
+        )
+        self._chosen = fresh.id
+        self.document.add(tr("undo.surface_added"), fresh)
+
+    def _remove_pressed(self) -> None:
+        surface = self._surface()
+        if surface is not None:
+            self.document.remove(tr("undo.surface_removed", name=surface.name), surface)
+
+    def _answered(self, question: str) -> None:
+        from jartide.plan.work import Answer
+
+        plan = self.desk.plan()
+        if plan is None:
+            return
+        kept = tuple(a for a in plan.answers if a.question != question)
+        answer = str(self._questions[question][1].currentData() or "")
+        if answer:
+            kept = (*kept, Answer(question=question, answer=answer))
+        self.desk.put(tr("undo.answer"), answers=kept)
+
+    def _plan_board(self) -> None:
+        """A new test board is painted by the plan; its log fills as steps are ticked off."""
+        from jartide.plan.work import PlannedBoard
+        from jartide.store.records import Board
+        from jartide.store.workspace import now
+
+        finish, plan = self.document.finish, self.desk.plan()
+        if finish is None or plan is None:
+            return
+        number_ = self.document.next_number("board", finish)
+        board = Board(finish_id=finish.id, number=number_, made_at=now())
+        self.document.add(tr("undo.begin_board", number=number_), board)
+        self.try_to(
+            lambda: self.desk.put(
+                tr("undo.begin_board", number=number_),
+                steps=self.desk.steps(),
+                boards=(*plan.boards, PlannedBoard(board_id=board.id)),
+            )
+        )

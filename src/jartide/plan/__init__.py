@@ -1,0 +1,1 @@
+"""From a reading to work: lay-ups, quantities, the schedule, rules and cautions."""

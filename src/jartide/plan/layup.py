@@ -1,0 +1,247 @@
+"""A lay-up proposed from a reading: what to do for each layer, in paint order, and why.
+
+Not a fixed text: only layers that were read get steps, sizes and directions are the measured
+ones, and the painter's schools decide between ways.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from jartide.plan.binder import in_oil
+from jartide.plan.facts import ReadFacts, read_facts, zone_facts
+from jartide.plan.layup_table import LayUpStep, check_table, layup_table
+from jartide.plan.school import chosen
+from jartide.plan.step import Step, made_step
+from jartide.plan.tables import told
+from jartide.plan.technique import Kind, Product, Techniques, techniques
+from jartide.reading.result import LINE_ROLES, Layer, Reading
+from jartide.reading.zones import ZoneKind
+from jartide.wording import Message
+
+# Layers that cover more are better laid over all and lifted off than laid on, if nobody chose.
+_MORE_THAN_HALF = 0.5
+# A zone that differs by more than this, points of its area, is told apart.
+_ZONE_DIFFERS = 0.10
+# Parts of water to one of carrier.
+_WATER = 0.3
+_LEAST_TOOL_MM, _MOST_TOOL_MM = 1.0, 300.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Own:
+    """The painter's own tables, as texts; "" for the shipped ones. `families` by name."""
+
+    techniques: str = ""
+    families: tuple[tuple[str, str], ...] = ()
+
+    def family(self, name: str) -> str:
+        """Return the painter's own lay-up of a family, or ""."""
+        return dict(self.families).get(name, "")
+
+
+def propose_layers(
+    reading: Reading,
+    wanted: Mapping[str, str] | None = None,
+    own: Own | None = None,
+    place: frozenset[str] = frozenset(),
+) -> tuple[Step, ...]:
+    """Return the steps that make what was read, base up; without preparation and protection.
+
+    Parameters
+    ----------
+    wanted : the painter's choice for a school's group, by its id
+    own : the painter's own tables
+    place : what of the piece a lay-up asks for: "flexible"
+
+    Raises
+    ------
+    PlanError : when a school or choice is not known, or a table has a fault.
+    """
+    own = own or Own()
+    wanted = dict(wanted or {})
+    facts = read_facts(reading)
+    steps = list(_family_steps(facts, wanted, own, place))
+    steps = _with_zones(steps, reading)
+    for number, zone in enumerate(reading.zones):
+        if zone.kind == ZoneKind.OTHER and zone.layers and zone.family != reading.family:
+            steps += _other_family(reading, number, wanted, own, place)
+    # What is put by is put by once, when everything is mixed.
+    kept = [s for s in steps if s.kind is Kind.CARE]
+    return tuple([s for s in steps if s.kind is not Kind.CARE] + kept[:1])
+
+
+def _family_steps(
+    facts: ReadFacts, wanted: dict[str, str], own: Own, place: frozenset[str]
+) -> list[Step]:
+    known = techniques(own.techniques)
+    table = layup_table(facts.family, own.family(facts.family))
+    check_table(table, known)
+    choices = chosen(wanted)
+    flags = set(facts.flags) | _crossing(facts, choices) | place
+    steps: list[Step] = []
+    for line in table.before:
+        if _holds(line, flags, choices, steps):
+            _lay(steps, line, None, facts, known)
+    for layer in facts.layers:
+        own_flags = flags | _layer_flags(layer, facts, steps)
+        own_choices = _by_cover(layer, choices, wanted)
+        for line in table.layer:
+            if layer.role in line.roles and _holds(line, own_flags, own_choices, steps):
+                _lay(steps, line, layer, facts, known)
+    for line in table.after:
+        if _holds(line, flags, choices, steps):
+            _lay(steps, line, facts.layer(line.layer) if line.layer else None, facts, known)
+    if choices["thinning"] == "carrier_water" and "thinning" in table.schools:
+        steps = [_watered(step) for step in steps]
+    if choices["glaze_binder"] == "oil" and "glaze_binder" in table.schools:
+        laid = (Kind.PATTERN, Kind.VEIL)
+        steps = [in_oil(step) if step.kind in laid and step.lays else step for step in steps]
+    return steps
+
+
+def _crossing(facts: ReadFacts, choices: dict[str, str]) -> set[str]:
+    way = choices["crossing"]
+    crossed = way == "crossed" or (way == "read" and "two ways" in facts.flags)
+    return {"crossed"} if crossed else set()
+
+
+def _by_cover(layer: Layer, choices: dict[str, str], wanted: dict[str, str]) -> dict[str, str]:
+    """Where nobody chose, a layer of more than half is lifted off and a lesser one laid on."""
+    if "mottle" in wanted:
+        return choices
+    more = (layer.coverage.value or 0.0) > _MORE_THAN_HALF
+    return {**choices, "mottle": "off" if more else "on"}
+
+
+def _layer_flags(layer: Layer, facts: ReadFacts, steps: list[Step]) -> set[str]:
+    """What a layer is among the others: its tone beside the ground, and its turn."""
+    lines = layer.role in LINE_ROLES
+    over = [other for other in facts.layers[1:] if (other.role in LINE_ROLES) == lines]
+    flags = set()
+    if over and over[0].id == layer.id:
+        flags.add("first of role")
+    if over and over[-1].id == layer.id:
+        flags.add("last of role")
+    if layer.shown_lab[0] > facts.layers[0].shown_lab[0]:
+        flags.add("lighter")
+    if not any(step.kind is Kind.PATTERN for step in steps):
+        flags.add("first pattern")
+    return flags
+
+
+def _holds(line: LayUpStep, flags: set[str], choices: dict[str, str], steps: list[Step]) -> bool:
+    done = {step.technique for step in steps}
+    for fact in line.when:
+        name = fact.removeprefix("not ")
+        if "=" in name:
+            group, choice = name.split("=", 1)
+            holds = choices.get(group) == choice
+        elif name.startswith("done "):
+            holds = name.removeprefix("done ") in done
+        else:
+            holds = name in flags
+        if holds == fact.startswith("not "):
+            return False
+    return True
+
+
+def _lay(
+    steps: list[Step],
+    line: LayUpStep,
+    layer: Layer | None,
+    facts: ReadFacts,
+    known: Techniques,
+) -> None:
+    measures = facts.measures if layer is None else facts.of(layer.id)
+    technique = known[line.technique]
+    # Said of a face, a share makes sense only where it is a layer of its own that is laid.
+    share = layer.coverage.value if layer is not None and line.roles else None
+    size = _own_size(technique.size, layer, measures) or facts.sizes.get(technique.size)
+    tool = None if size is None else technique.size_factor * size
+    wet = bool(steps) and any(
+        way == "always" or steps[-1].technique == way.removeprefix("after ") for way in line.wet
+    )
+    if technique.laid == "cover" and share is None and not line.roles and layer is not None:
+        # Touched on at the end: lights and touches lie on little.
+        share = min(0.15, max(layer.coverage.value or 0.0, 0.02))
+        measures = {**measures, "share": f"{round(100 * share)}%"}
+    for need in line.needs:
+        if not _lies_above(steps, need):
+            steps.append(made_step(known[need], facts.measures))
+    degrees = measures.get("degrees")
+    step = made_step(
+        technique,
+        measures,
+        layer="" if layer is None else layer.id,
+        why=told(line.why, measures) if line.why else None,
+        wet=wet,
+        share=share,
+        direction_deg=facts.direction_deg if degrees is None else float(degrees),
+        tool_mm=None if tool is None else round(min(max(tool, _LEAST_TOOL_MM), _MOST_TOOL_MM), 1),
+    )
+    steps.append(step)
+
+
+def _own_size(size: str, layer: Layer | None, measures: dict) -> float | None:
+    """The measure of the layer's own pattern before that of all."""
+    own = {"line": "width", "patch": "patch"}.get(size)
+    if own is None or layer is None or measures.get(own) is None:
+        return None
+    return float(measures[own])
+
+
+def _lies_above(steps: list[Step], technique: str) -> bool:
+    """Whether a technique was done since the last reaction."""
+    for step in reversed(steps):
+        if step.technique == technique:
+            return True
+        if step.product is Product.OXIDISER:
+            return False
+    return False
+
+
+def _watered(step: Step) -> Step:
+    """A glaze with water in it, within what its carrier's label usually allows."""
+    if step.product is not Product.GLAZE or step.carrier <= 0:
+        return step
+    return replace(step, water=round(_WATER * step.carrier, 1))
+
+
+def _with_zones(steps: list[Step], reading: Reading) -> list[Step]:
+    """Say at each layer's step where a zone has clearly more or less of it."""
+    own = [z for z in reading.zones if z.coverages and len(z.coverages) == len(reading.layers)]
+    if not own:
+        return steps
+    places = {layer.id: number for number, layer in enumerate(reading.layers)}
+    found = []
+    for step in steps:
+        said = list(step.how)
+        number = places.get(step.layer)
+        whole = None if number is None else reading.layers[number].coverage.value
+        if number is not None and whole is not None and step.kind in (Kind.PATTERN, Kind.BASE):
+            for zone in own:
+                share = zone.coverages[number].value
+                if share is not None and abs(share - whole) >= _ZONE_DIFFERS:
+                    name = zone.name or Message(f"zone.{zone.kind}")
+                    said.append(Message("plan.zone_share", name=name, share=f"{share:.0%}"))
+        found.append(replace(step, how=tuple(said)))
+    return found
+
+
+def _other_family(
+    reading: Reading, number: int, wanted: dict[str, str], own: Own, place: frozenset[str]
+) -> list[Step]:
+    """A zone of another family: masked off, then its own lay-up."""
+    zone = reading.zones[number]
+    known = techniques(own.techniques)
+    facts = zone_facts(reading, number)
+    masked = made_step(known["mask"], facts.measures)
+    name = zone.name or f"{zone.kind}"
+    # Layers of the zone are not those of the piece: they keep their name and lose their id.
+    return [
+        replace(step, zone=name, layer="" if step.layer else step.layer, laid_share=share)
+        for step in [masked, *_family_steps(facts, wanted, own, place)]
+        for share in [max(step.laid_share * zone.share, 0.001)]
+    ]

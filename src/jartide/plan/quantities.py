@@ -1,0 +1,283 @@
+"""How much of everything a plan takes: for each step, for each product, and what to buy.
+
+Amounts follow the laid share, not the cover that is left to be seen.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from jartide.errors import PlanError
+from jartide.paint.batch import TOUCH_UP_ML, WASTE, Use
+from jartide.plan.areas import one_area_m2
+from jartide.plan.propose import Piece, for_piece
+from jartide.plan.step import Step
+from jartide.plan.technique import Product
+from jartide.plan.units import SOLD_ML, Units
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ware:
+    """What is bought or mixed: the mix of a layer, or a product of a kind and binder.
+
+    `name` is the tin the painter named, "" for any of its kind; `technique` tells primers and
+    clear coats apart where none was named.
+    """
+
+    layer: str = ""
+    product: Product = Product.NONE
+    binder: str = ""
+    name: str = ""
+    technique: str = ""
+
+
+CARRIER = Ware(product=Product.GLAZE, technique="carrier")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StepAmount:
+    """What one step takes on all its pieces, millilitres, waste not in it."""
+
+    step_id: str
+    area_m2: float
+    wet_ml: float
+    mix_ml: float
+    carrier_ml: float
+    water_ml: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WareAmount:
+    """What all steps take of one ware together.
+
+    Attributes
+    ----------
+    laid_ml, waste_ml, touch_up_ml : on the surface, lost, put by
+    used_by : ids of the steps
+    """
+
+    ware: Ware
+    laid_ml: float
+    waste_ml: float
+    touch_up_ml: float
+    used_by: tuple[str, ...]
+
+    @property
+    def total_ml(self) -> float:
+        """All of it."""
+        return self.laid_ml + self.waste_ml + self.touch_up_ml
+
+
+def piece_area_m2(piece: Piece) -> float:
+    """Return the flat area of all of a piece's panels, square metres."""
+    if piece.count < 1:
+        raise PlanError("error.plan.count")
+    return piece.count * one_area_m2(piece.site, piece.width_mm, piece.height_mm)
+
+
+def step_amounts(steps: Sequence[Step], pieces: Sequence[Piece]) -> tuple[StepAmount, ...]:
+    """Return what each step takes, in the order of the steps.
+
+    Raises
+    ------
+    PlanError : when a piece has no area.
+    """
+    areas = {piece.id: piece_area_m2(piece) for piece in pieces}
+    own = {piece.id: {step.id for step in for_piece(steps, piece)} for piece in pieces}
+    found = []
+    for step in steps:
+        mine = [piece for piece in pieces if step.id in own[piece.id]]
+        area = math.fsum(areas[piece.id] for piece in mine)
+        uses = [
+            Use(
+                area_m2=areas[piece.id],
+                laid_share=step.laid_share,
+                coats=step.coats,
+                spreading_m2_per_l=step.spreading_m2_per_l or 1.0,
+                relief_factor=piece.site.relief_factor,
+            )
+            for piece in mine
+        ]
+        wet = math.fsum(use.ml() for use in uses) if step.spreading_m2_per_l > 0 else 0.0
+        whole = 1 + step.carrier + step.water
+        found.append(
+            StepAmount(
+                step_id=step.id,
+                area_m2=area,
+                wet_ml=wet,
+                mix_ml=wet / whole,
+                carrier_ml=wet * step.carrier / whole,
+                water_ml=wet * step.water / whole,
+            )
+        )
+    return tuple(found)
+
+
+def ware_of(step: Step) -> Ware:
+    """Return what a step lays on."""
+    if step.layer and not step.product_name and step.product in (Product.PAINT, Product.GLAZE):
+        return Ware(layer=step.layer)
+    kinds = (Product.PRIMER, Product.CLEAR, Product.CLEANER)
+    return Ware(
+        product=step.product,
+        binder=step.binder,
+        name=step.product_name,
+        technique=step.technique if step.product in kinds else "",
+    )
+
+
+def ware_amounts(
+    steps: Sequence[Step],
+    pieces: Sequence[Piece],
+    *,
+    waste: float = WASTE,
+    touch_up_ml: float = TOUCH_UP_ML,
+) -> tuple[WareAmount, ...]:
+    """Return what is needed of every mix and product, in the order in which they come up.
+
+    Mixes get a jar put by for touch-ups; products can be bought again.
+
+    Raises
+    ------
+    PlanError : when a piece has no area, or waste is below zero.
+    """
+    if waste < 0 or touch_up_ml < 0:
+        raise PlanError("error.batch.waste")
+    laid: dict[Ware, float] = {}
+    used: dict[Ware, list[str]] = {}
+    for step, amount in zip(steps, step_amounts(steps, pieces), strict=True):
+        if amount.wet_ml <= 0:
+            continue
+        for ware, ml in ((ware_of(step), amount.mix_ml), (CARRIER, amount.carrier_ml)):
+            if ml > 0:
+                laid[ware] = laid.get(ware, 0.0) + ml
+                used.setdefault(ware, []).append(step.id)
+    return tuple(
+        WareAmount(
+            ware=ware,
+            laid_ml=ml,
+            waste_ml=waste * ml,
+            touch_up_ml=touch_up_ml if ware.layer else 0.0,
+            used_by=tuple(used[ware]),
+        )
+        for ware, ml in laid.items()
+    )
+
+
+def tins_to_buy(
+    missing_ml: float, units: Units = Units.METRIC, own_ml: float | None = None
+) -> tuple[tuple[float, int], ...]:
+    """Return tins that hold an amount, as (millilitres, how many), largest first.
+
+    The least left over wins, then the fewest tins; where the painter's own tin size is known,
+    only that is bought.
+    """
+    if missing_ml <= 0:
+        return ()
+    if own_ml:
+        return ((own_ml, math.ceil(missing_ml / own_ml - 1e-9)),)
+    sizes = sorted(SOLD_ML[units], reverse=True)
+    best: tuple[float, int, tuple[tuple[float, int], ...]] | None = None
+    largest = sizes[0]
+    for many in {int(missing_ml // largest), math.ceil(missing_ml / largest)}:
+        left = missing_ml - many * largest
+        rest: tuple[tuple[float, int], ...] = ()
+        if left > 1e-9:
+            one = min((s for s in sizes if s >= left - 1e-9), default=largest)
+            two = _two_sizes(left, sizes)
+            rest = min(
+                (((one, 1),), two), key=lambda tins: (sum(s * n for s, n in tins), len(tins))
+            )
+        tins = (*(((largest, many),) if many else ()), *rest)
+        volume = sum(size * number for size, number in tins)
+        rank = (volume, sum(number for _, number in tins), tins)
+        if best is None or rank[:2] < best[:2]:
+            best = rank
+    assert best is not None
+    return best[2]
+
+
+def _two_sizes(left: float, sizes: Sequence[float]) -> tuple[tuple[float, int], ...]:
+    """Fill an amount with as many of one size as fit, and one of another."""
+    found = []
+    for size in sizes:
+        many = int(left // size + 1e-9)
+        rest = left - many * size
+        tins = [(size, many)] if many else []
+        if rest > 1e-9:
+            small = min((s for s in sizes if s >= rest - 1e-9), default=size)
+            if tins and small == size:
+                tins = [(size, many + 1)]
+            else:
+                tins.append((small, 1))
+        found.append(tuple(tins))
+    return min(found, key=lambda t: (sum(s * n for s, n in t), sum(n for _, n in t)))
+
+
+def measured_rate(rate_m2_per_l: float, logged: Sequence[tuple[float, float]]) -> float:
+    """Return a spreading rate corrected by what was really used.
+
+    The usual rate counts as much as one logged pass of the same area, so that the first log
+    moves it half the way.
+
+    Parameters
+    ----------
+    logged : (area in m2 times share and coats, millilitres used) of each pass
+    """
+    used = [(area, ml) for area, ml in logged if area > 0 and ml > 0]
+    if not used:
+        return rate_m2_per_l
+    area = math.fsum(a for a, _ in used)
+    usual = area / len(used)
+    litres = math.fsum(ml for _, ml in used) / 1000 + usual / rate_m2_per_l
+    return (area + usual) / litres
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shelved:
+    """What is there of one product, and what a tin of it costs; None is unknown."""
+
+    left_ml: float | None = None
+    tin_ml: float | None = None
+    tin_price: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Line:
+    """One line of the shopping list.
+
+    Attributes
+    ----------
+    name : of the product, or the kind where none is named
+    needed_ml, left_ml, missing_ml : left is None when nobody knows, and nothing is missing then
+    tins : to buy, (millilitres, how many)
+    price : of the tins; None when unknown
+    """
+
+    name: str
+    needed_ml: float
+    left_ml: float | None
+    missing_ml: float
+    tins: tuple[tuple[float, int], ...]
+    price: float | None
+
+
+def shopping_list(
+    wanted: Mapping[str, float], shelf: Mapping[str, Shelved], units: Units = Units.METRIC
+) -> tuple[Line, ...]:
+    """Return what there is and what must be bought of each product, by its name."""
+    found = []
+    for name, ml in wanted.items():
+        here = shelf.get(name)
+        left = None if here is None else here.left_ml
+        missing = ml if here is None else 0.0 if left is None else max(ml - left, 0.0)
+        tins = tins_to_buy(missing, units, None if here is None else here.tin_ml)
+        price = None
+        if here is not None and here.tin_price is not None and here.tin_ml:
+            price = here.tin_price * sum(number for _, number in tins)
+        found.append(
+            Line(name=name, needed_ml=ml, left_ml=left, missing_ml=missing, tins=tins, price=price)
+        )
+    return tuple(found)
