@@ -17,6 +17,7 @@ from jartide.wording import say, tr
 if TYPE_CHECKING:
     from jartide.app.document import Document
     from jartide.app.jar_work import ShelfWork, Shown
+    from jartide.app.plan_desk import PlanDesk
     from jartide.app.stations.jars.jar_state import JarState
     from jartide.colour.words import Lab
     from jartide.paint.correct import Correction
@@ -39,6 +40,8 @@ class JarDesk(QObject):
     def __init__(self, document: Document, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.document = document
+        # Amounts follow the plan once the painter has taken it.
+        self.plan_desk: PlanDesk | None = None
         self._work: tuple[Any, ShelfWork | None] | None = None
         self._fitting: Any = None
         self._found: OrderedDict[Any, tuple[Recipe, ...]] = OrderedDict()

@@ -479,8 +479,69 @@ class PlanDesk(QObject):
     def not_yet(self, task: Task, minutes: float) -> None:
         """It was looked at and is not ready: look again later, and re-plan at once."""
         until = self.clock().astimezone(UTC) + timedelta(minutes=minutes)
+        done = next((d for d in self.dones() if d.task_id == task.id), None)
+        if done is None:
+            return
         self._set_done(
-            task, tr("undo.not_yet"), waits_until=until.isoformat(timespec="seconds"), ready=""
+            task,
+            tr("undo.not_yet"),
+            not_yet=(*done.not_yet, self._utc()),
+            waits_until=until.isoformat(timespec="seconds"),
+            ready="",
+        )
+
+    def used(self, task: Task, ml: float) -> None:
+        """What a block really took; spreading rates are corrected by it."""
+        self._set_done(task, tr("undo.used"), used_ml=ml)
+
+    def measured_steps(self) -> tuple[Step, ...]:
+        """Return the steps with the spreading rates that the amounts really used came to."""
+        from jartide.plan.areas import one_area_m2
+        from jartide.plan.quantities import measured_rate
+
+        steps, problem = self.steps(), self.timed().problem
+        if problem is None:
+            return steps
+        by_id = {step.id: step for step in steps}
+        logged: dict[tuple[str, str], list[tuple[float, float]]] = {}
+        used = {done.task_id: done.used_ml for done in self.dones() if done.used_ml}
+        for lane in problem.lanes:
+            piece = lane.piece
+            area = one_area_m2(piece.site, piece.width_mm, piece.height_mm) * len(lane.panels)
+            for task in lane.tasks:
+                laid = [by_id[one] for one in task.step_ids if by_id[one].lays]
+                if used.get(task.id) and len(laid) == 1:
+                    step = laid[0]
+                    on = area * piece.site.relief_factor * step.laid_share
+                    pair = (on, float(used[task.id] or 0.0))
+                    logged.setdefault((step.technique, step.product_name), []).append(pair)
+        return tuple(
+            replace(
+                step,
+                spreading_m2_per_l=measured_rate(
+                    step.spreading_m2_per_l, logged.get((step.technique, step.product_name), ())
+                ),
+            )
+            if step.lays
+            else step
+            for step in steps
+        )
+
+    def takes_ml(self, task: Task) -> float:
+        """Return what one block lays on its lane, all wet parts together."""
+        from jartide.plan.areas import one_area_m2
+
+        problem = self.timed().problem
+        lanes = () if problem is None else problem.lanes
+        lane = next((one for one in lanes if one.id == task.lane), None)
+        if lane is None:
+            return 0.0
+        piece = lane.piece
+        area = one_area_m2(piece.site, piece.width_mm, piece.height_mm) * len(lane.panels)
+        return sum(
+            1000 * area * piece.site.relief_factor * step.laid_share / step.spreading_m2_per_l
+            for step in self.steps_of(task)
+            if step.lays
         )
 
     def undo_begin(self, task: Task) -> None:
@@ -561,6 +622,7 @@ class PlanDesk(QObject):
                 coats=1,
                 laid_share=step.laid_share,
                 minutes=round(minutes / len(own), 1),
+                used_ml=round(done.used_ml or 0.0, 1) if len(own) == 1 else 0.0,
             )
             logged.append(Logged(kind=EntryKind.PASS, who=done.who, done=passed))
         for one in logged:

@@ -56,6 +56,7 @@ class MainWindow(QMainWindow):
         self.jars = JarsStation(document)
         self.steps = StepsStation(document)
         self.steps.desk.jar_desk = self.jars.desk
+        self.jars.desk.plan_desk = self.steps.desk
         self.steps.came_due.connect(self._came_due)
         self.boards = BoardsStation(document)
         self.boards.records.jar_desk = self.jars.desk

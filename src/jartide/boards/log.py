@@ -42,6 +42,7 @@ class PassDone:
     carrier_parts, water_parts : to one part of the mix
     laid_share : how much of the board it went onto, 0..1
     minutes : of work, without the drying
+    used_ml : of everything laid on, as it was measured; 0 where nobody measured
     """
 
     name: str
@@ -53,6 +54,7 @@ class PassDone:
     coats: int = 1
     laid_share: float = 1.0
     minutes: float = 0.0
+    used_ml: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

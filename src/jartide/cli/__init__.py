@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import NoReturn
 
 from jartide import __version__
-from jartide.cli import paints, photos
+from jartide.cli import paints, photos, plans
 from jartide.cli.options import run
 from jartide.errors import JarTideError
 from jartide.wording import tr
@@ -105,6 +105,14 @@ def _parser() -> argparse.ArgumentParser:
     _add_output(glaze)
     glaze.set_defaults(run=lambda a: run(a, paints.GLAZE_KEYS, paints.glaze))
 
+    plan = commands.add_parser("plan", help=tr("cli.help.plan"))
+    _add_photo(plan, several=True)
+    plan.add_argument("--family", metavar="NAME", help=tr("cli.help.family"))
+    plan.add_argument("--zones", action="store_true", default=None, help=tr("cli.help.zones"))
+    _add_piece(plan)
+    _add_output(plan)
+    plan.set_defaults(run=lambda a: run(a, plans.PLAN_KEYS, plans.plan_photo))
+
     demo = commands.add_parser("demo", help=tr("cli.help.demo"))
     demo.set_defaults(run=_open_demo)
     return parser
@@ -133,6 +141,33 @@ def _add_photo(parser: argparse.ArgumentParser, several: bool = False) -> None:
     parser.add_argument("--blank", metavar="PHOTO", help=tr("cli.help.blank"))
     parser.add_argument("--leave-out", metavar="x,y,w,h;...", help=tr("cli.help.leave_out"))
     parser.add_argument("--sheen", metavar="WORD", help=tr("cli.help.sheen"))
+
+
+def _add_piece(parser: argparse.ArgumentParser) -> None:
+    """The options that say what gets the finish, who works, and in what air."""
+    for name, kind, metavar in (
+        ("piece", str, "WxH"),
+        ("count", int, "N"),
+        ("shape", str, "WORD"),
+        ("substrate", str, "WORD"),
+        ("conditions", str, "WORD,WORD"),
+        ("place", str, "WORD"),
+        ("wear", str, "WORD"),
+        ("facing", str, "WORD"),
+        ("relief-factor", float, "X"),
+        ("openings", float, "M2"),
+        ("schools", str, "GROUP=CHOICE,..."),
+        ("begins", str, "DATE"),
+        ("workers", int, "N"),
+        ("temperature", float, "C"),
+        ("humidity", float, "PERCENT"),
+        ("weather", str, "FILE.csv"),
+    ):
+        words = tr(f"cli.help.plan_{name.replace('-', '_')}")
+        parser.add_argument(f"--{name}", type=kind, metavar=metavar, help=words)
+    parser.add_argument(
+        "--behind-glass", action="store_true", default=None, help=tr("cli.help.plan_glass")
+    )
 
 
 def _add_shelf(parser: argparse.ArgumentParser) -> None:

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import argparse
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from jartide.cli.options import Options, needed, numbers, text, write
 from jartide.errors import CommandError
+
+if TYPE_CHECKING:
+    from jartide.reading.result import Reading
 
 _PHOTO_KEYS = {
     "photo": str,
@@ -44,7 +47,7 @@ COMPARE_KEYS = {
 }
 
 
-def _size(value: str | list) -> tuple[float, float]:
+def size_of(value: str | list) -> tuple[float, float]:
     parts = value.lower().split("x") if isinstance(value, str) else value
     try:
         width, height = (float(part) for part in parts)
@@ -87,7 +90,7 @@ def _settings(options: Options):
     if "size" in options:
         if corners is None:
             raise CommandError("error.command.size_needs_corners")
-        size = _size(options["size"])
+        size = size_of(options["size"])
     if "neutral" in options:
         rect = _rect(options["neutral"], "--neutral")
         neutrals = (KnownPatch(rect=rect, lightness=options.get("neutral_L")),)
@@ -213,15 +216,27 @@ def read_photo(options: Options) -> Any:
     from jartide.boards.together import read_together
     from jartide.store.exchange import reading_to_json, together_to_json
 
+    photos, readings = _readings(options)
+    if len(readings) == 1:
+        return reading_to_json(readings[0])
+    return together_to_json(read_together(readings), photos)
+
+
+def read_together_from(options: Options) -> Reading:
+    """Return the common reading of the photos that options name."""
+    from jartide.boards.together import read_together
+
+    _, readings = _readings(options)
+    return readings[0] if len(readings) == 1 else read_together(readings).reading
+
+
+def _readings(options: Options) -> tuple[list[str], list[Reading]]:
     family = options.get("family", "auto")
     photos = needed(options, "photo")
     photos = [photos] if isinstance(photos, str) else photos
     if not photos:
         raise CommandError("error.command.missing", option="PHOTO")
-    readings = [_reading({**options, "photo": photo}, family)[0] for photo in photos]
-    if len(readings) == 1:
-        return reading_to_json(readings[0])
-    return together_to_json(read_together(readings), photos)
+    return photos, [_reading({**options, "photo": photo}, family)[0] for photo in photos]
 
 
 def compare_photos(options: Options) -> Any:

@@ -10,7 +10,13 @@ from jartide.plan.technique import Product
 # Oil stays open for hours and wants a night and more before the next coat.
 _OIL_OPEN_MIN, _OIL_DRY_H = 120.0, 24.0
 # Most parts of water to one of what it thins, where no label was entered: rules of thumb.
-_LIMITS = {Product.GLAZE: 0.3, Product.CLEAR: 0.1, Product.PRIMER: 0.05, Product.METAL: 0.05}
+_LIMITS = {
+    Product.GLAZE: 0.3,
+    Product.MEDIUM: 0.3,
+    Product.CLEAR: 0.1,
+    Product.PRIMER: 0.05,
+    Product.METAL: 0.05,
+}
 _PAINT_LIMIT = 0.2
 
 

@@ -163,7 +163,7 @@ def _whole(pattern: Pattern, axis: float | None) -> dict[str, Any]:
         "cell": None if cells is None else _mm(cells.size_mm.median),
         "groove": None if cells is None else _mm(cells.groove_width_mm),
         "speck": None if specks is None else _mm(specks.diameter_mm.median),
-        "count": None if specks is None else _known(specks.count_per_dm2),
+        "number": None if specks is None else _known(specks.count_per_dm2),
         "warp": None if weave is None else _known(weave.warp_direction_deg),
         "weft": None if weave is None else _known(weave.weft_direction_deg),
         "warp_count": None if weave is None else _known(weave.warp_per_cm, ".1f"),

@@ -167,6 +167,9 @@ def _lay(
         # Touched on at the end: lights and touches lie on little.
         share = min(0.15, max(layer.coverage.value or 0.0, 0.02))
         measures = {**measures, "share": f"{round(100 * share)}%"}
+    if technique.lays and technique.product is not Product.METAL and _works_still(steps):
+        # Nothing is laid over a reaction that goes on.
+        steps.append(made_step(known["stop_rinse"], facts.measures))
     for need in line.needs:
         if not _lies_above(steps, need):
             steps.append(made_step(known[need], facts.measures))
@@ -174,10 +177,11 @@ def _lay(
     step = made_step(
         technique,
         measures,
-        layer="" if layer is None else layer.id,
+        # A film of clear medium makes no layer of its own.
+        layer="" if layer is None or technique.product is Product.MEDIUM else layer.id,
         why=told(line.why, measures) if line.why else None,
         wet=wet,
-        share=share,
+        share=share if technique.lays and technique.product is not Product.MEDIUM else None,
         direction_deg=facts.direction_deg if degrees is None else float(degrees),
         tool_mm=None if tool is None else round(min(max(tool, _LEAST_TOOL_MM), _MOST_TOOL_MM), 1),
     )
@@ -200,6 +204,12 @@ def _lies_above(steps: list[Step], technique: str) -> bool:
         if step.product is Product.OXIDISER:
             return False
     return False
+
+
+def _works_still(steps: list[Step]) -> bool:
+    """Whether a reaction was begun and not stopped."""
+    begun = any(step.product is Product.OXIDISER for step in steps)
+    return begun and not _lies_above(steps, "stop_rinse")
 
 
 def _watered(step: Step) -> Step:

@@ -19,7 +19,8 @@ class Done:
     Attributes
     ----------
     begun, ended, ready : brush taken up, laid down, seen to be ready for the next coat
-    waits_until : said to be "not yet" ready; looked at again then
+    not_yet : times at which it was looked at and was not ready
+    waits_until : when it will be looked at again
     foreseen_h : what its tail was foreseen to take, without what was learned
     who : worked on it; used_ml what it took
     """
@@ -28,6 +29,7 @@ class Done:
     begun: str
     ended: str = ""
     ready: str = ""
+    not_yet: tuple[str, ...] = ()
     waits_until: str = ""
     foreseen_h: float = 0.0
     binder: str = ""
@@ -106,7 +108,29 @@ def learned(dones: Sequence[Done]) -> dict[str, float]:
     """Return how many times longer than foreseen coats take, by binder."""
     pairs: dict[str, list[tuple[float, float]]] = {}
     for done in dones:
-        if done.ready and done.ended and done.foreseen_h > 0:
-            seen = (local(done.ready) - local(done.ended)) / timedelta(hours=1)
+        seen = seen_h(done)
+        if seen is not None:
             pairs.setdefault(done.binder, []).append((seen, done.foreseen_h))
     return {binder: learned_factor(own) for binder, own in pairs.items()}
+
+
+# A look that came this much later than the last "not yet" says no more than that.
+_LATE_LOOK = 1.5
+
+
+def seen_h(done: Done) -> float | None:
+    """Return how long a coat took, hours, as far as it was looked at; None where nobody saw.
+
+    Nobody watches paint dry: a coat seen to be ready next morning was ready some time in the
+    night. Found ready at the first look it took no longer than foreseen; found "not yet"
+    before, it took from that look to at most half as long again.
+    """
+    if not (done.ready and done.ended and done.foreseen_h > 0):
+        return None
+    end = local(done.ended)
+    high = (local(done.ready) - end) / timedelta(hours=1)
+    looks = [(local(at) - end) / timedelta(hours=1) for at in done.not_yet]
+    low = max((look for look in looks if look < high), default=0.0)
+    if low <= 0:
+        return max(min(high, done.foreseen_h), 0.01)
+    return (low + min(high, _LATE_LOOK * low)) / 2

@@ -114,12 +114,15 @@ def _alike(pieces: list[Piece], key: Callable[[Piece], Hashable]) -> list[list[P
     return list(groups.values())
 
 
+def begins_pattern(step: Step) -> bool:
+    """Whether something of the pattern is laid on by a step, be it to be washed off again."""
+    return step.kind is Kind.PATTERN and step.product is not Product.NONE
+
+
 def _set_out_on_ground(layers: tuple[Step, ...], out: Step) -> tuple[Step, ...]:
     """Axis and joints are marked on the last coat that covers all, before the pattern begins."""
     bases = [number for number, step in enumerate(layers) if step.kind is Kind.BASE]
-    first = next(
-        (n for n, step in enumerate(layers) if step.kind is Kind.PATTERN and step.lays), len(layers)
-    )
+    first = next((n for n, step in enumerate(layers) if begins_pattern(step)), len(layers))
     place = max([n + 1 for n in bases if n < first], default=0)
     return (*layers[:place], out, *layers[place:])
 

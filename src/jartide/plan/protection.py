@@ -44,10 +44,10 @@ def protection(
     found: list[str] = []
     if any(step.technique in FRAGILE for step in steps):
         found.append("gel_relief")
-    if hard:
-        found.append("clear_floor")
-    elif site.place is Where.OUTSIDE:
+    if site.place is Where.OUTSIDE:
         found.append("clear_outside")
+    elif hard:
+        found.append("clear_floor")
     elif choice == "wax":
         if any(step.product is Product.OXIDISER for step in steps):
             found.append("clear_matt")

@@ -117,6 +117,8 @@ def step_amounts(steps: Sequence[Step], pieces: Sequence[Piece]) -> tuple[StepAm
 
 def ware_of(step: Step) -> Ware:
     """Return what a step lays on."""
+    if step.product is Product.MEDIUM and not step.product_name:
+        return CARRIER
     if step.layer and not step.product_name and step.product in (Product.PAINT, Product.GLAZE):
         return Ware(layer=step.layer)
     kinds = (Product.PRIMER, Product.CLEAR, Product.CLEANER)
@@ -171,49 +173,36 @@ def tins_to_buy(
 ) -> tuple[tuple[float, int], ...]:
     """Return tins that hold an amount, as (millilitres, how many), largest first.
 
-    The least left over wins, then the fewest tins; where the painter's own tin size is known,
+    The cheapest wins, as prices usually go: twice the tin costs about 1.74 times as much
+    (its volume to the power 0.8, a rule of thumb). Where the painter's own tin size is known,
     only that is bought.
     """
     if missing_ml <= 0:
         return ()
     if own_ml:
         return ((own_ml, math.ceil(missing_ml / own_ml - 1e-9)),)
-    sizes = sorted(SOLD_ML[units], reverse=True)
-    best: tuple[float, int, tuple[tuple[float, int], ...]] | None = None
+    return _cheapest(missing_ml, sorted(SOLD_ML[units], reverse=True))
+
+
+_PRICE_POWER = 0.8
+
+
+def _cost(tins: tuple[tuple[float, int], ...]) -> float:
+    return sum(number * size**_PRICE_POWER for size, number in tins)
+
+
+def _cheapest(ml: float, sizes: Sequence[float]) -> tuple[tuple[float, int], ...]:
+    """Fill an amount from the largest size down: as many as fit or one more, then the rest."""
     largest = sizes[0]
-    for many in {int(missing_ml // largest), math.ceil(missing_ml / largest)}:
-        left = missing_ml - many * largest
-        rest: tuple[tuple[float, int], ...] = ()
-        if left > 1e-9:
-            one = min((s for s in sizes if s >= left - 1e-9), default=largest)
-            two = _two_sizes(left, sizes)
-            rest = min(
-                (((one, 1),), two), key=lambda tins: (sum(s * n for s, n in tins), len(tins))
-            )
-        tins = (*(((largest, many),) if many else ()), *rest)
-        volume = sum(size * number for size, number in tins)
-        rank = (volume, sum(number for _, number in tins), tins)
-        if best is None or rank[:2] < best[:2]:
-            best = rank
-    assert best is not None
-    return best[2]
-
-
-def _two_sizes(left: float, sizes: Sequence[float]) -> tuple[tuple[float, int], ...]:
-    """Fill an amount with as many of one size as fit, and one of another."""
-    found = []
-    for size in sizes:
-        many = int(left // size + 1e-9)
-        rest = left - many * size
-        tins = [(size, many)] if many else []
-        if rest > 1e-9:
-            small = min((s for s in sizes if s >= rest - 1e-9), default=size)
-            if tins and small == size:
-                tins = [(size, many + 1)]
-            else:
-                tins.append((small, 1))
-        found.append(tuple(tins))
-    return min(found, key=lambda t: (sum(s * n for s, n in t), sum(n for _, n in t)))
+    fit = int(ml / largest + 1e-9)
+    left = ml - fit * largest
+    whole = ((largest, fit),) if fit else ()
+    if left <= 1e-9 * ml:
+        return whole
+    options = [((largest, fit + 1),)]
+    if len(sizes) > 1:
+        options.append((*whole, *_cheapest(left, sizes[1:])))
+    return min(options, key=lambda tins: (_cost(tins), sum(number for _, number in tins)))
 
 
 def measured_rate(rate_m2_per_l: float, logged: Sequence[tuple[float, float]]) -> float:

@@ -27,6 +27,8 @@ _SLOT_H = SLOT_MIN / 60
 _SLACKS = (0, 6, 18, 36)
 # A recoat window missed costs as much as this many slots.
 _MISSED = 60
+# A pass larger than any stretch of work may break so often, slots.
+_BREAKS = 12
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -88,7 +90,11 @@ class _Kind:
         self.time, self.task = time, task
         self.length, self.unit = slots_of(task.minutes), slots_of(task.unit_min)
         if self.unit > time.longest:
-            raise PlanError("error.plan.chain_too_long", hours=f"{self.unit * SLOT_MIN / 60:.1f}")
+            if len(task.step_ids) > 1:
+                long = f"{self.unit * SLOT_MIN / 60:.1f}"
+                raise PlanError("error.plan.chain_too_long", hours=long)
+            # One pass over a piece larger than a day's work breaks at its corners.
+            self.unit = min(_BREAKS, time.longest)
         self.whole = self.length <= time.longest
         index = np.arange(time.size)
         needed = self.length if self.whole else self.unit
@@ -261,6 +267,7 @@ class Scheduler:
                     free[worker] = max(free[worker], one.end)
         hand = [0] * len(lanes)
         placed: list[Placed] = list(problem.fixed)
+        through = {one.task_id: one.ready for one in problem.fixed}
         late = 0
         left = sum(len(tasks) for tasks in self.waiting)
         while left:
@@ -271,7 +278,9 @@ class Scheduler:
                 if place[number] >= len(tasks):
                     continue
                 task = tasks[place[number]]
-                begin = max(at[number], soonest[task.hands - 1])
+                if task.after and task.after not in through and task.after in self.kind:
+                    continue  # what it waits for comes first, on a lane that waits for nothing
+                begin = max(at[number], soonest[task.hands - 1], through.get(task.after, 0))
                 begin = max(begin, problem.not_before.get(task.id, 0))
                 begin = self.kind[task.id].start_after(begin)
                 if begin >= size:
@@ -309,7 +318,7 @@ class Scheduler:
                     task_id=task.id, start=begin, end=end, ready=ready, workers=workers, late=missed
                 )
             )
-            at[number] = ready_last[number] = ready
+            at[number] = ready_last[number] = through[task.id] = ready
             place[number] += 1
             left -= 1
         finish = max((one.ready for one in placed), default=problem.now)

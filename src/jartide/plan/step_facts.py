@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from jartide.plan.binder import is_over_thinned
-from jartide.plan.propose import DUSTY, Piece
+from jartide.plan.propose import DUSTY, Piece, begins_pattern
 from jartide.plan.protection import FRAGILE
 from jartide.plan.site import ground_of, substrates
 from jartide.plan.step import Step
@@ -15,8 +15,8 @@ from jartide.plan.technique import Kind, Product, Techniques
 STEP_FACTS = {
     "technique", "kind", "product", "binder", "wet", "rewets", "label_place", "cleaner", "cured",
     "wet_product", "last_protect", "last_colour", "first_coat", "first_pattern", "primer_ok",
-    "over_thinned",    "watered", "seals", "fragile", "makes_dust", "off_grain", "steel_wool", "slow", "chain_open",
-    "short_cure", "last_of_technique",
+    "over_thinned", "watered", "seals", "fragile", "makes_dust", "off_grain", "steel_wool", "slow",
+    "chain_open", "short_cure", "last_of_technique",
 }  # fmt: skip
 PIECE_FACTS = {
     "place", "wear", "needs_protection", "flexible", "glossy", "slippery", "waxed", "parts",
@@ -24,7 +24,7 @@ PIECE_FACTS = {
 }  # fmt: skip
 
 _COLOUR = (Kind.BASE, Kind.TEXTURE, Kind.PATTERN, Kind.VEIL)
-_WET = {Product.PAINT, Product.GLAZE, Product.CLEAR, Product.METAL, Product.PRIMER}
+_WET = {Product.PAINT, Product.GLAZE, Product.MEDIUM, Product.CLEAR, Product.METAL, Product.PRIMER}
 # Solvent-free oil is through after about a week; sooner it moves under water-borne paint.
 _CURED_H = 168.0
 # Longer than this a wet chain waits for its next step in vain.
@@ -85,7 +85,7 @@ def step_facts(
     coats = [s for s in steps if s.kind in _COLOUR]
     protects = [s for s in steps if s.kind is Kind.PROTECT and s.technique != "barrier"]
     first = next((s for s in steps if s.lays and s.kind in (*_COLOUR, Kind.PROTECT)), None)
-    pattern = next((s for s in steps if s.kind is Kind.PATTERN and s.lays), None)
+    pattern = next((s for s in steps if begins_pattern(s)), None)
     grain = next((s.direction_deg for s in steps if s.technique == "grain_drag"), None)
     last_by = {step.technique: step.id for step in steps}
     found = []

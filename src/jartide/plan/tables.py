@@ -8,13 +8,14 @@ from __future__ import annotations
 
 import string
 import tomllib
+from enum import StrEnum
 from functools import lru_cache
 from importlib.resources import files
-from typing import Any, TypeVar
+from typing import Any, TypeVar, cast
 
 from cattrs import Converter
 from cattrs.errors import BaseValidationError
-from cattrs.v import transform_error
+from cattrs.v import format_exception, transform_error
 
 from jartide.errors import PlanError
 from jartide.wording import Message
@@ -26,26 +27,25 @@ _R = TypeVar("_R")
 def _converter() -> Converter:
     made = Converter(forbid_extra_keys=True)
     # A number may be written without its point, but a word is no number.
-    made.register_structure_hook_func(lambda t: t is float, _as_float)
-    made.register_structure_hook_func(lambda t: t is int, _as_int)
-    made.register_structure_hook_func(lambda t: t is bool, _as_bool)
-    # Enumerations of words are no plain text.
-    made.register_structure_hook_func(lambda t: t is str, _as_str)
+    made.register_structure_hook(float, _as_float)
+    made.register_structure_hook(int, _as_int)
+    made.register_structure_hook(bool, _as_bool)
+    made.register_structure_hook(str, _as_str)
     made.register_structure_hook_func(lambda t: t == float | str, _as_either)
     return made
 
 
 def _as_float(value: Any, _: type) -> float:
     if isinstance(value, bool) or not isinstance(value, int | float):
-        raise ValueError(f"{value!r} is not a number")
+        raise ValueError(f"{value!r} is no number")
     if not abs(value) < 1e9:
-        raise ValueError(f"{value!r} is not a number in reach")
+        raise ValueError(f"{value!r} is no number")
     return float(value)
 
 
 def _as_int(value: Any, _: type) -> int:
     if isinstance(value, bool) or not isinstance(value, int):
-        raise ValueError(f"{value!r} is not a whole number")
+        raise ValueError(f"{value!r} is no whole number")
     return value
 
 
@@ -59,10 +59,15 @@ def _as_either(value: Any, kind: Any) -> float | str:
     return value if isinstance(value, str) else _as_float(value, float)
 
 
-def _as_str(value: Any, _: type) -> str:
+def _as_str(value: Any, kind: type) -> str:
+    """Text, or one of the words of an enumeration of texts."""
     if not isinstance(value, str):
-        raise ValueError(f"{value!r} is not text in quotes")
-    return value
+        raise ValueError(f"{value!r} is no text in quotes")
+    try:
+        return kind(value)
+    except ValueError:
+        known = ", ".join(word.value for word in cast("type[StrEnum]", kind))
+        raise ValueError(f"{value!r} is none of {known}") from None
 
 
 def shipped(name: str) -> str:
@@ -136,9 +141,14 @@ def checked_words(words: Any, known: set[str], name: str, key: str) -> None:
 def _said(error: Exception) -> str:
     """The first thing that is wrong, without the library's own words around it."""
     if isinstance(error, BaseValidationError):
-        first = transform_error(error)[0]
+        first = transform_error(error, format_exception=_plainly)[0]
         return first.removeprefix("invalid value for type, ").replace(" @ $", " at ").rstrip(". ")
     return str(error).rstrip(".")
+
+
+def _plainly(error: BaseException, kind: Any) -> str:
+    """What one of our own readers says is a sentence already."""
+    return str(error) if type(error) is ValueError else format_exception(error, kind)
 
 
 def told(text: str, facts: dict[str, Any]) -> Message | None:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from jartide.plan.areas import one_area_m2
 from jartide.plan.propose import Piece, for_piece
 from jartide.plan.site import Where
 from jartide.plan.step import Step, chains
+from jartide.plan.technique import Kind
 
 # Getting ready and cleaning up, for each block.
 SETUP_MIN = 10.0
@@ -39,6 +40,7 @@ class Task:
     minutes : with one pair of hands (of `hands`, all together)
     unit_min : what can't be interrupted: one panel's chain; breaks lie between units
     hands : people it takes at once
+    after : id of a block on another lane that must be through first; "" for none
     """
 
     id: str
@@ -50,6 +52,7 @@ class Task:
     hands: int
     dries: Coat | None
     outside: bool = False
+    after: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -74,8 +77,8 @@ def lanes_of(
     """Return the lanes of all pieces with their tasks in order.
 
     Panels of one surface are parted into lanes of up to `panels_a_lane`, so that one dries
-    while the next is worked; preparation that is done once (tests, setting out) is done on
-    the first.
+    while the next is worked. A test is done once for a surface, on its first lane; the others
+    go on with what follows it when it is through.
 
     Parameters
     ----------
@@ -86,10 +89,31 @@ def lanes_of(
     for piece in pieces:
         own = for_piece(steps, piece)
         parts = _parts(piece.count, panels_a_lane)
+        leading: tuple[Task, ...] = ()
         for number, panels in enumerate(parts):
             lane = f"{piece.id}/{number}" if len(parts) > 1 else piece.id
             tasks = _tasks(own, piece, lane, len(panels), factors or {}, hands or {})
+            if number == 0:
+                leading = tasks
+            else:
+                tests = {step.id for step in own if step.kind is Kind.TEST}
+                tasks = _without_tests(tasks, tests, leading)
             found.append(Lane(id=lane, name=piece.name, piece=piece, panels=panels, tasks=tasks))
+    return tuple(found)
+
+
+def _without_tests(
+    tasks: tuple[Task, ...], tests: set[str], leading: tuple[Task, ...]
+) -> tuple[Task, ...]:
+    """Leave out what was tested on the first lane; what follows waits for the last such test."""
+    through = {task.step_ids[0]: task.id for task in leading}
+    found, after = [], ""
+    for task in tasks:
+        if task.step_ids[0] in tests:
+            after = through[task.step_ids[0]]
+        else:
+            found.append(replace(task, after=after))
+            after = ""
     return tuple(found)
 
 

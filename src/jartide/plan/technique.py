@@ -33,6 +33,7 @@ class Product(StrEnum):
     PRIMER = "primer"
     PAINT = "paint"
     GLAZE = "glaze"
+    MEDIUM = "medium"
     TEXTURE = "texture"
     PLASTER = "plaster"
     CLEAR = "clear"
@@ -51,6 +52,7 @@ COATS = frozenset(
         Product.PRIMER,
         Product.PAINT,
         Product.GLAZE,
+        Product.MEDIUM,
         Product.TEXTURE,
         Product.PLASTER,
         Product.CLEAR,
@@ -65,7 +67,7 @@ SIZES = ("", "line", "patch", "cell", "grain", "thread", "speck", "ridge")
 # What a text of the table may name in braces.
 MEASURES = {
     "layer", "share", "degrees", "cross", "width", "narrow", "wide", "length", "spacing",
-    "softness", "contrast", "patch", "cell", "groove", "speck", "count", "warp", "weft",
+    "softness", "contrast", "patch", "cell", "groove", "speck", "number", "warp", "weft",
     "warp_count", "weft_count", "slubs", "pores", "knots", "sheen",
 }  # fmt: skip
 

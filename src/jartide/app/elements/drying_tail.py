@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainterPath
 
 from jartide.app.kit import Kit, Shade
@@ -26,7 +26,8 @@ def draw_tail(
         kit.painter.fillPath(path, kit.colour("water"))
         if passed > 0:
             with kit.saved():
-                kit.painter.setClipRect(QRectF(x, y, w * min(passed, 1.0), h))
+                done = QRectF(x, y, w * min(passed, 1.0), h)
+                kit.painter.setClipRect(done, Qt.ClipOperation.IntersectClip)
                 kit.painter.fillPath(path, kit.colour("ink3"))
     post = 5 if due else 2
     kit.fill(x + w - post / 2, y + h - (20 if due else 11), post, (20 if due else 11), "ink")

@@ -70,6 +70,7 @@ class LanesView(Painted):
         self._key = ""
         self._now: datetime | None = None
         self._was_shown = False
+        self._follow = False
         self._across = QScrollBar(Qt.Orientation.Horizontal, self)
         self._down = QScrollBar(Qt.Orientation.Vertical, self)
         for bar in (self._across, self._down):
@@ -89,9 +90,12 @@ class LanesView(Painted):
         blocks: Sequence[LaneBlock],
         now: datetime,
         key: str,
+        *,
+        follow: bool = False,
     ) -> None:
-        """Show lanes and blocks, one of them chosen."""
-        moved = key != self._key
+        """Show lanes and blocks, one of them chosen; `follow` keeps the present in view."""
+        moved = key != self._key or (follow and now != self._now)
+        self._follow = follow
         self._axis, self._names, self._blocks = axis, list(names), list(blocks)
         self._now, self._key = now, key
         self._range()
@@ -153,7 +157,8 @@ class LanesView(Painted):
         if self._axis is None:
             return
         block = self._current()
-        at = block.begins if block is not None else self._now
+        # What the painter picked is brought into view; else the present is, with what is due.
+        at = block.begins if block is not None and not self._follow else self._now
         if at is None:
             return
         x, room = self._axis.x(at), max(self.width() - NAMES - 24, 1)
@@ -176,6 +181,7 @@ class LanesView(Painted):
 
     def _choose(self, key: str) -> None:
         self._key = key
+        self._follow = False
         self._reveal()
         self._describe()
         self.update()
@@ -302,18 +308,24 @@ class LanesView(Painted):
             until = self._rect(after[0]).left() if after else 1e9
             strong = 700 if block.state in ("running", "drying", "look") else 400
             room = until - rect.left() - 10
+            left = rect.left() + self._beside_now(rect.left())
             # A name that has no room is left to the column at the side.
             fits = text_width(block.name, 15, strong) <= room or room > 90
             if rect.left() > taken and fits:
-                width = kit.text(rect.left(), rect.top() - 25, block.name, 15, strong, "ink", room)
+                width = kit.text(left, rect.top() - 25, block.name, 15, strong, "ink", room)
                 taken = rect.left() + width + 6
             if rect.left() > taken_below and text_width(block.when, 15, strong) <= room:
-                words = kit.text(
-                    rect.left(), rect.bottom() + 6, block.when, 15, strong, "ink2", room
-                )
+                words = kit.text(left, rect.bottom() + 6, block.when, 15, strong, "ink2", room)
                 taken_below = rect.left() + words + 6
             if block.late:
                 kit.sign(rect.left() + 9, rect.center().y(), "check", 5)
+
+    def _beside_now(self, x: float) -> float:
+        """How far a word moves right so that the line of the present does not cross it."""
+        if self._axis is None or self._now is None:
+            return 0.0
+        now = self._axis.x(self._now) - self._across.value() + NAMES + 24
+        return 6.0 if abs(now - x) < 4 else 0.0
 
     def _paint_now(self, kit: Kit) -> None:
         if self._axis is None or self._now is None:

@@ -114,6 +114,8 @@ class LogPage(BoardPage):
             words += _dilution(done)
             if done.coats != 1:
                 words.append(tr("log.coats_words", count=done.coats))
+            if done.used_ml:
+                words.append(tr("unit.ml", value=f"{done.used_ml:g}"))
             if done.laid_share < 1:
                 words.append(tr("log.share_words", share=percent_words(done.laid_share)))
             if logged.who:

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from jartide.app.jar_desk import JarDesk
     from jartide.app.jar_work import Shown
     from jartide.colour.words import Lab
-    from jartide.paint.batch import Needed
+    from jartide.paint.batch import Needed, Use
     from jartide.paint.closeness import Closeness
     from jartide.reading.result import Layer
     from jartide.store.jar_records import Mix
@@ -33,6 +33,7 @@ class JarState:
     close : how near it comes; None without a target or a mix
     usual : area m2, laid share, m2 per litre where the painter gave none
     needed : how much its passes take
+    planned : how many passes of the plan say so; 0 where the amounts are those of the jar itself
     """
 
     mix: Mix
@@ -43,6 +44,7 @@ class JarState:
     close: Closeness | None
     usual: tuple[float, float, float]
     needed: Needed
+    planned: int = 0
 
     @property
     def left_ml(self) -> float:
@@ -91,6 +93,9 @@ def jar_states(document: Document, desk: JarDesk) -> list[JarState]:
             )
             for use in mix.uses
         )
+        planned = _planned(desk, layer, mix)
+        if planned:
+            uses = planned
         found.append(
             JarState(
                 mix=mix,
@@ -101,6 +106,42 @@ def jar_states(document: Document, desk: JarDesk) -> list[JarState]:
                 close=None if shown is None or shown.de00 is None else closeness(shown.de00),
                 usual=usual,
                 needed=needed(uses),
+                planned=len(planned),
             )
         )
     return found
+
+
+def _planned(desk: JarDesk, layer: Layer | None, mix: Mix) -> tuple[Use, ...]:
+    """The passes of the plan that take from a jar, unless the painter typed its own.
+
+    A plan that is only proposed changes no amounts.
+    """
+    from jartide.paint.batch import Use
+    from jartide.plan.areas import one_area_m2
+    from jartide.plan.propose import for_piece
+    from jartide.plan.quantities import ware_of
+    from jartide.store.jar_records import JarUse
+
+    plan = desk.plan_desk
+    untouched = all(use == JarUse() for use in mix.uses)
+    if plan is None or layer is None or not untouched or not plan.is_kept():
+        return ()
+    steps = [s for s in plan.measured_steps() if ware_of(s).layer == layer.id and s.lays]
+    found = []
+    for piece in plan.pieces():
+        area = piece.count * one_area_m2(piece.site, piece.width_mm, piece.height_mm)
+        for step in for_piece(steps, piece):
+            # Carrier and water that are in the jar already are not taken off again.
+            thinned = 1.0 if mix.carrier > 0 else 1 + step.carrier + step.water
+            found.append(
+                Use(
+                    area_m2=area,
+                    laid_share=step.laid_share,
+                    coats=step.coats,
+                    spreading_m2_per_l=step.spreading_m2_per_l,
+                    relief_factor=piece.site.relief_factor,
+                    share_of_wet=1 / thinned,
+                )
+            )
+    return tuple(found)

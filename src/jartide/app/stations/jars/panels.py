@@ -40,8 +40,12 @@ class BatchPanel(ControlColumn):
         uses: tuple[JarUse, ...],
         usual: tuple[float, float, float],
         needed: Needed,
+        planned: int = 0,
     ) -> None:
-        """Show the passes; `usual` are the area, laid share and rate taken where none is given."""
+        """Show the passes; `usual` are the area, laid share and rate taken where none is given.
+
+        `planned` passes of the plan decide the sum while the painter has typed none.
+        """
         self._uses = uses
         self.place = min(self.place, len(uses) - 1)
         use = uses[self.place]
@@ -58,7 +62,8 @@ class BatchPanel(ControlColumn):
             kept=ml_words(needed.touch_up_ml),
         )
         total = tr("batch.needed", ml=ml_words(needed.total_ml))
-        self._sum.setText(f"<b>{total}</b> {how}")
+        where = f" {tr('batch.from_plan', count=planned)}" if planned else ""
+        self._sum.setText(f"<b>{total}</b> {how}{where}")
 
     def _edited(self) -> None:
         from dataclasses import replace

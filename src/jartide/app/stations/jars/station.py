@@ -312,7 +312,7 @@ class JarsStation(Station):
         self._recipe.show_recipe(recipe)
         self._fill_tins(recipe)
         self._film.show_films(films_shown(state, self._films_of(state, tried)))
-        self._batch.show_uses(state.mix.uses, state.usual, state.needed)
+        self._batch.show_uses(state.mix.uses, state.usual, state.needed, state.planned)
         self._fill_passes(state)
         self._show_veil(state)
         if not self._trial_sheet.isHidden():

@@ -79,7 +79,7 @@ class AmountsPage(StepsPage):
     def _rows(self) -> list[LedgerRow]:
         from jartide.plan.quantities import step_amounts, ware_amounts
 
-        steps, pieces, work = self.steps(), self.desk.pieces(), self.desk.work()
+        steps, pieces, work = self.desk.measured_steps(), self.desk.pieces(), self.desk.work()
         reading = self.document.target_reading()
         wares = ware_amounts(steps, pieces, waste=work.waste, touch_up_ml=work.touch_up_ml)
         rows = [LedgerRow(title=tr("amounts.by_product"), head=True)]

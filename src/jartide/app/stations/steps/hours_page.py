@@ -19,6 +19,7 @@ from jartide.wording import tr
 
 if TYPE_CHECKING:
     from jartide.app.plan_desk import PlanDesk
+    from jartide.plan.progress import Block
     from jartide.plan.work import Work
 
 _MOST_PEOPLE = 30
@@ -31,13 +32,19 @@ class HoursPage(StepsPage):
 
     def __init__(self, desk: PlanDesk, parent: QWidget | None = None) -> None:
         super().__init__(desk, parent)
+        self._tasks: dict[int, Block] = {}
+        self._chosen = ""
         self._ledger = Ledger(tr("page.hours"), self)
+        self._ledger.chosen.connect(self._row_chosen)
         self._body = [self._ledger]
 
     def build_side(self, side: Side) -> None:
         from jartide.plan.drying import Moving
 
         edited = self._edited
+        with side.group() as self._used_part:
+            self._used_name = side.words(size=16, weight=600)
+            self._used = side.fields(tr("hours.used"), edited=self._used_edited)[0]
         self._begins = side.fields(tr("hours.begins"), edited=edited)[0]
         self._begins.setPlaceholderText("2026-05-14")
         self._from, self._to = side.fields(tr("hours.from"), tr("hours.to"), edited=edited)
@@ -91,7 +98,17 @@ class HoursPage(StepsPage):
             tick.setChecked(day in hours.weekdays)
         self._moving.setCurrentIndex(max(self._moving.findData(work.air.moving), 0))
         self._forget.setEnabled(bool(work.weather))
-        self._ledger.show_rows(self._rows(work), -1, "")
+        rows = self._rows(work)
+        index = next((n for n, b in self._tasks.items() if b.task.id == self._chosen), -1)
+        self._ledger.show_rows(rows, index, "")
+        block = self._tasks.get(index)
+        self._used_part.setVisible(block is not None)
+        if block is not None and block.done is not None:
+            name = block_name(self.desk.steps_of(block.task))
+            self._used_name.setText(name)
+            planned = self.desk.takes_ml(block.task)
+            self._used.setPlaceholderText(f"{planned:.0f}")
+            put_text(self._used, "" if block.done.used_ml is None else f"{block.done.used_ml:g}")
         self.foot_changed.emit()
 
     def _rows(self, work: Work) -> list[LedgerRow]:
@@ -117,7 +134,8 @@ class HoursPage(StepsPage):
                 LedgerRow(title=tr(f"binder.{binder}"), right=tr("hours.times", factor=f"{f:.2f}"))
                 for binder, f in factors.items()
             ]
-        rows += self._actual_rows()
+        self._tasks = {}
+        rows += self._actual_rows(len(rows))
         if work.weather:
             rows.append(LedgerRow(title=tr("hours.weather"), head=True))
             rows += self._weather_rows(work)
@@ -148,7 +166,7 @@ class HoursPage(StepsPage):
             for name, days in zip(("touch", "wash", "use"), found, strict=True)
         ]
 
-    def _actual_rows(self) -> list[LedgerRow]:
+    def _actual_rows(self, first: int) -> list[LedgerRow]:
         """What was planned against what was really done, block by block."""
         from jartide.plan.progress import local
 
@@ -160,6 +178,7 @@ class HoursPage(StepsPage):
         for block in begun:
             done = block.done
             assert done is not None
+            self._tasks[first + len(rows)] = block
             name = block_name(self.desk.steps_of(block.task))
             worked = ""
             if done.ended:
@@ -203,6 +222,23 @@ class HoursPage(StepsPage):
         return rows
 
     # ---- changing
+
+    def _row_chosen(self, index: int) -> None:
+        block = self._tasks.get(index)
+        self._chosen = "" if block is None else block.task.id
+        self.show_now()
+
+    def _used_edited(self) -> None:
+        if not was_edited(self._used):
+            return
+        block = next((b for b in self._tasks.values() if b.task.id == self._chosen), None)
+        ml = number(self._used.text())
+        if block is None:
+            return
+        if ml is None or not 0 < ml < 1e6:
+            self.document.failed.emit(tr("error.plan.used"))
+            return
+        self.desk.used(block.task, ml)
 
     def foot_actions(self) -> tuple[Action, ...]:
         today = Action(text=tr("hours.from_today"), run=self._from_today)

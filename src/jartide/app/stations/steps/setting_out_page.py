@@ -19,6 +19,8 @@ from jartide.wording import tr
 if TYPE_CHECKING:
     from jartide.app.plan_desk import PlanDesk
     from jartide.plan.setting_out import SetOut
+    from jartide.reading.pattern import Lines
+    from jartide.reading.result import Reading
 
 _MOST_MARKED = 12
 
@@ -70,7 +72,7 @@ class SettingOutPage(StepsPage):
         )
         if reading is None or surface is None:
             return None
-        lines, work = reading.pattern.lines, self.desk.work()
+        lines, work = _main_lines(reading), self.desk.work()
         try:
             return set_out(
                 surface.count,
@@ -131,6 +133,16 @@ class SettingOutPage(StepsPage):
             return
         axis = str(self._axis.currentData())
         self.desk.put(tr("undo.work"), work=replace(self.desk.work(), joint_mm=joint, axis=axis))
+
+
+def _main_lines(reading: Reading) -> Lines | None:
+    """The widest veins: they are what an eye follows over a joint."""
+    known = [
+        (lines.width_mm.median.value, lines)
+        for _, lines in reading.pattern.lines_by_layer
+        if lines.width_mm.median.value is not None and lines.spacing_mm.value is not None
+    ]
+    return max(known, key=lambda pair: pair[0])[1] if known else reading.pattern.lines
 
 
 class PanelRow(Painted):

@@ -51,6 +51,7 @@ class StepsSide(Painted):
         self._timers: list[Timer] = []
         self._next: Next | None = None
         self.ends_at = 0
+        self.most = 2
 
     @property
     def timers(self) -> list[Timer]:
@@ -68,7 +69,7 @@ class StepsSide(Painted):
         self.update()
 
     def _height(self) -> int:
-        timers = min(len(self._timers), 2)
+        timers = min(len(self._timers), self.most)
         height = 48 + (118 * timers if timers else 34)
         return height + (78 + 26 * len(self._next.lines) + 30 if self._next is not None else 0)
 
@@ -83,7 +84,7 @@ class StepsSide(Painted):
         if not self._timers:
             kit.text(0, y, tr("steps.nothing_dries"), 15, 400, "ink2", w)
             y += 34
-        for timer in self._timers[:2]:
+        for timer in self._timers[: self.most]:
             words = tr("steps.look_word") if timer.kind == "look" else span_words(timer.left)
             size = 42 if len(words) < 8 else 32
             kit.text(0, y, words, size, 700, "ink", w - 132)

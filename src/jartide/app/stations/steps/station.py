@@ -48,6 +48,8 @@ if TYPE_CHECKING:
 
 SIDE = 326
 _TICK_MS = 20_000
+# Below this height only one timer is shown, for the sake of what is to be taken care of.
+_LOW = 640
 # Offered by one press, minutes.
 _LATER_MIN, _NOT_YET_MIN = 15, 20
 _PAGES: dict[str, type[StepsPage]] = {
@@ -208,7 +210,7 @@ class StepsStation(Station):
             first, last, hours.from_min, hours.to_min, frozenset(free), hour_px=HOUR_PX
         )
         key = "" if chosen is None else chosen.task.id
-        self._lanes.show_lanes(axis, names, blocks, now, key)
+        self._lanes.show_lanes(axis, names, blocks, now, key, follow=not self._key)
 
     def _lane_label(self, lane) -> LaneName:
         from jartide.plan.areas import one_area_m2
@@ -244,6 +246,7 @@ class StepsStation(Station):
         return None
 
     def _show_side(self, timed: Timed) -> None:
+        self._side.most = 1 if self.height() < _LOW else 2
         self._side.show_now(self.timers(timed), self._coming(timed, self.desk.now()))
         block = self.chosen()
         steps = [] if block is None else self.desk.steps_of(block.task)
@@ -310,7 +313,7 @@ class StepsStation(Station):
             title = tr("steps.at", when=when_words(begins, now))
         name = tr("steps.on", name=coat_words(block, steps), lane=self._lane_name(block.task.lane))
         lines = []
-        ml = self._takes_ml(block, steps)
+        ml = self.desk.takes_ml(block.task)
         if ml > 0:
             lines.append(tr("steps.takes", amount=volume_words(ml, self.desk.work().units)))
         minutes = timedelta(minutes=block.task.minutes)
@@ -320,23 +323,6 @@ class StepsStation(Station):
             lines.append(tools[0])
         shade = self._shade(steps)
         return Next(title=title, name=name, shade=shade, level=0.6, lines=tuple(lines))
-
-    def _takes_ml(self, block: Block, steps: list[Step]) -> float:
-        """What one block lays on its lane, all wet parts together."""
-        from jartide.plan.areas import one_area_m2
-
-        problem = self.desk.timed().problem
-        lanes = () if problem is None else problem.lanes
-        lane = next((one for one in lanes if one.id == block.task.lane), None)
-        if lane is None:
-            return 0.0
-        piece = lane.piece
-        area = one_area_m2(piece.site, piece.width_mm, piece.height_mm) * len(lane.panels)
-        return sum(
-            1000 * area * piece.site.relief_factor * step.laid_share / step.spreading_m2_per_l
-            for step in steps
-            if step.lays
-        )
 
     def _cares(self, steps: list[Step]) -> list[Care]:
         own = {step.id for step in steps}

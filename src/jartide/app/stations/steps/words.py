@@ -53,6 +53,8 @@ def volume_words(ml: float, units: Units) -> str:
     from jartide.plan.units import volume_in
 
     if units == "metric":
+        if ml < 5:
+            return tr("volume.little")
         if ml < 995:
             return tr("unit.ml", value=f"{10 * round(ml / 10) or round(ml)}")
         return tr("volume.l", value=f"{ml / 1000:.1f}")

@@ -1,0 +1,161 @@
+"""`jar-tide plan`: a photo and a piece in, steps, amounts, findings and a schedule out."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from enum import StrEnum
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, TypeVar
+
+from jartide.cli.options import Options, needed
+from jartide.cli.photos import READ_KEYS, read_together_from, size_of
+from jartide.errors import CommandError, JarTideError, PlanError
+
+if TYPE_CHECKING:
+    from jartide.plan.propose import Piece
+    from jartide.plan.schedule import Problem, Schedule
+    from jartide.plan.site import Site
+    from jartide.plan.step import Step
+    from jartide.plan.weather import Outside, WeatherHour
+
+PLAN_KEYS = {
+    **READ_KEYS,
+    "piece": str,
+    "count": int,
+    "shape": str,
+    "substrate": str,
+    "conditions": str,
+    "place": str,
+    "wear": str,
+    "facing": str,
+    "relief_factor": float,
+    "openings": float,
+    "behind_glass": bool,
+    "schools": str,
+    "begins": str,
+    "workers": int,
+    "temperature": float,
+    "humidity": float,
+    "weather": str,
+}
+_DAYS = (35, 140)
+_Word = TypeVar("_Word", bound=StrEnum)
+
+
+def plan_photo(options: Options) -> Any:
+    """Propose the plan for a finish on one piece, check it, and lay it on the calendar."""
+    from jartide.plan.facts import read_facts
+    from jartide.plan.propose import Piece, propose
+    from jartide.plan.rules import check
+    from jartide.store.exchange_plan import plan_to_json
+
+    width, height = size_of(needed(options, "piece"))
+    site = _site(options)
+    piece = Piece(
+        id="piece",
+        name=str(needed(options, "piece")),
+        width_mm=width,
+        height_mm=height,
+        count=options.get("count", 1),
+        site=site,
+    )
+    wanted = _schools(options.get("schools", ""))
+    reading = read_together_from(options)
+    steps = propose(reading, (piece,), wanted)
+    findings = check(steps, (piece,), reading.family, dark=read_facts(reading).dark)
+    timed = _timed(options, steps, piece)
+    return plan_to_json(steps, (piece,), findings, *timed)
+
+
+def _word(options: Options, key: str, words: type[_Word], usual: _Word) -> _Word:
+    try:
+        return words(options.get(key, usual))
+    except ValueError:
+        known = ", ".join(words)
+        raise CommandError(
+            "error.command.word", option=f"--{key}", given=options[key], known=known
+        ) from None
+
+
+def _site(options: Options) -> Site:
+    from jartide.plan.site import Facing, Shape, Site, Wear, Where
+
+    conditions = tuple(c.strip() for c in options.get("conditions", "").split(",") if c.strip())
+    return Site(
+        shape=_word(options, "shape", Shape, Shape.RECTANGLE),
+        substrate=options.get("substrate", "primed_board"),
+        conditions=conditions,
+        place=_word(options, "place", Where, Where.INSIDE),
+        wear=_word(options, "wear", Wear, Wear.WALL),
+        facing=_word(options, "facing", Facing, Facing.NORTH),
+        openings_m2=options.get("openings", 0.0),
+        relief_factor=options.get("relief_factor", 1.0),
+        behind_glass=bool(options.get("behind_glass")),
+    )
+
+
+def _schools(text: str) -> dict[str, str]:
+    """The choices of "veins=brush,last=wax"."""
+    found = {}
+    for part in filter(None, (one.strip() for one in text.split(","))):
+        group, given, choice = part.partition("=")
+        if not given:
+            raise CommandError("error.command.school", given=part)
+        found[group.strip()] = choice.strip()
+    return found
+
+
+def _timed(
+    options: Options, steps: tuple[Step, ...], piece: Piece
+) -> tuple[Problem, Schedule, float]:
+    """The schedule and how far it is from its bound, on as many days as it takes."""
+    from jartide.plan.bound import gap, lower_bound
+    from jartide.plan.drying import Air
+    from jartide.plan.schedule import Problem, first_schedule, improve
+    from jartide.plan.site import Where
+    from jartide.plan.tasks import lanes_of
+    from jartide.plan.timeline import Hours, Timeline
+    from jartide.plan.weather import outside
+    from jartide.store.weather_csv import read_weather
+
+    begins = options.get("begins", date.today().isoformat())
+    try:
+        midnight = datetime.fromisoformat(begins).replace(hour=0, minute=0, second=0, tzinfo=None)
+    except ValueError:
+        raise PlanError("error.plan.free_day", name=begins) from None
+    hours: tuple[WeatherHour, ...] = ()
+    if "weather" in options:
+        path = Path(options["weather"])
+        try:
+            hours = read_weather(path.read_text(encoding="utf-8-sig"), path.name)
+        except (OSError, UnicodeDecodeError) as error:
+            why = getattr(error, "strerror", None) or type(error).__name__
+            raise CommandError("error.command.list_file", name=path.name, why=why) from error
+    air = Air(
+        temperature_c=options.get("temperature", 20.0),
+        humidity_percent=options.get("humidity", 50.0),
+    )
+    refused: JarTideError | None = None
+    for days in _DAYS:
+        time = Timeline(Hours(), midnight, days)
+        weather: dict[str, Outside] = {}
+        if piece.site.place is Where.OUTSIDE and hours:
+            weather = {piece.id: outside(hours, midnight, days, piece.site.facing)}
+        problem = Problem(
+            lanes=lanes_of(steps, (piece,)),
+            timeline=time,
+            workers=options.get("workers", 1),
+            weather=weather,
+            air=air,
+        )
+        try:
+            first = first_schedule(problem)
+        except PlanError as error:
+            refused = error
+            continue
+        bound = lower_bound(problem, first.finish)
+        best = improve(problem, first, tries=100, stop_at=bound)
+        first_start = min((one.start for one in best.placed), default=0)
+        return problem, best, gap(best.finish, bound, first_start)
+    assert refused is not None
+    raise refused
