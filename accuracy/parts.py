@@ -15,6 +15,7 @@ from accuracy.photos import geometry_rows
 from accuracy.repeats import repeat_rows
 from accuracy.rows import Row
 from accuracy.scales import scale_rows
+from accuracy.schedules import schedule_rows
 from accuracy.soft_veins import soft_vein_rows
 from accuracy.surfaces import surface_rows
 from accuracy.watching import watching_rows
@@ -35,6 +36,7 @@ PARTS = {
     "pairs": pair_rows,
     "mending": mending_rows,
     "watching": watching_rows,
+    "schedules": schedule_rows,
 }
 # The longest quick runs: they are begun first.
 LONG = ("boards", "geometry", "surfaces", "colours")

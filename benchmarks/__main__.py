@@ -19,6 +19,7 @@ from pathlib import Path
 import numpy as np
 
 from benchmarks.boards import comparing_rows, distance_rows
+from benchmarks.steps import planning_rows
 from jartide.studio.camera import Camera, photograph
 from jartide.studio.camera_stand import Board, board_surface
 from jartide.studio.marble import draw_marble
@@ -48,6 +49,7 @@ def main() -> int:
             *repaint_rows(large),
             *comparing_rows(photo),
             *distance_rows(),
+            *planning_rows(),
             *window_rows(),
         ]
     missed = 0

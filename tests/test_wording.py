@@ -68,6 +68,7 @@ def test_every_error_is_one_sentence_that_says_what_to_do():
         "column": "o",
         "expected": "p",
         "now": 9,
+        "hours": "10",
     }
     for id in catalogue:
         words = tr(id, **filled)
@@ -145,3 +146,35 @@ def test_every_word_of_the_boards_lists_has_its_words():
     ids += [f"watch.{ahead}" for ahead in series.Ahead]
     ids += [f"photos.is_{use}" for use in ("mood", "surroundings", "watched")]
     assert set(ids) <= set(known_ids())
+
+
+def test_every_word_of_the_steps_lists_has_its_words():
+    from jartide.plan import drying, progress, rule_table, site, technique, units
+    from jartide.plan.technique import techniques
+
+    ids = [f"steps.state.{state}" for state in progress.State]
+    ids += [f"steps.header.{state}" for state in ("look", "running", "drying")]
+    ids += [f"grade.{grade}" for grade in rule_table.Grade]
+    ids += [f"detail.grade_{grade}" for grade in rule_table.Grade]
+    ids += [f"{name}.{word}" for name, words in (
+        ("shape", site.Shape), ("place", site.Where), ("wear", site.Wear),
+        ("facing", site.Facing), ("moving", drying.Moving), ("amounts", units.Units),
+        ("area", units.Units),
+    ) for word in words]  # fmt: skip
+    ids += [f"weekday.{day}" for day in range(7)] + [f"weekday.name.{day}" for day in range(7)]
+    ids += [f"month.{month}" for month in range(1, 13)]
+    ids += [f"binder.{binder}" for binder in technique.BINDERS if binder]
+    ids += [f"steps.mend.{way}" for way in rule_table.WAYS]
+    ids += [f"answer.{answer}" for answer in ("open", "yes", "no")]
+    ids += [f"plan.wear.{wear}" for wear in (*site.Wear, "outside")]
+    ids += [f"undo.test.{outcome}" for outcome in ("passed", "failed")]
+    ids += [f"undo.step.{what}" for what in ("moved", "repeated", "removed")]
+    kinds = {one.product for one in techniques().values()} - {technique.Product.NONE}
+    ids += [f"ware.{product}" for product in kinds]
+    named = ("primer", "clear", "cleaner")
+    ids += [f"ware.{one.id}" for one in techniques().values() if one.product in named]
+    for one in techniques().values():
+        for change in one.changes:
+            path, _, way = change.partition(" ")
+            ids += [f"change.{path}"] + ([f"change.way.{way}"] if way else [])
+    assert sorted(set(ids) - set(known_ids())) == []

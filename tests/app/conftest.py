@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import datetime
+
 import pytest
 from PySide6.QtCore import QEventLoop
 from PySide6.QtWidgets import QApplication
@@ -65,6 +67,9 @@ def demo(qtbot, demo_window):
     window.boards._row = 0
     window.boards._view.show_index(0)
     window.boards._from_afar.setChecked(False)
+    window.steps.desk.clock = datetime.now
+    window.steps._told.clear()
+    window.steps.choose("")
     window.activateWindow()
     settle(qtbot, window)
     return window

@@ -9,6 +9,7 @@ from dataclasses import replace
 from jartide.boards.mends import Action, Mend
 from jartide.boards.paint_mends import PaintMend
 from jartide.plan.edit import inserted
+from jartide.plan.facts import read_facts
 from jartide.plan.step import Step, made_step
 from jartide.plan.technique import Kind, Techniques, techniques
 from jartide.reading.result import LINE_ROLES, Reading
@@ -42,10 +43,10 @@ def with_mend(
                 steps, own, mend, lambda s: replace(s, tool_mm=_scaled(s, mend.amount))
             )
         case Action.TURN:
-            turned = [step for step in steps if step.direction_deg is not None]
-            return _in_place(
-                steps, turned, mend, lambda s: replace(s, direction_deg=_turned(s, mend))
-            )
+            # The board was laid off the axis; the plan says where the axis is.
+            axis = read_facts(target).direction_deg
+            turned = [step for step in own if step.direction_deg is not None]
+            return _in_place(steps, turned, mend, lambda s: replace(s, direction_deg=axis))
         case Action.HAND:
             return _in_place(steps, own, mend, lambda s: s)
         case Action.VEIL:
@@ -58,11 +59,19 @@ def with_mend(
             fresh = made_step(known["toning"], {}, layer=layer, why=mend.words)
             if paint is not None and paint.glaze is not None:
                 glaze = paint.glaze
-                fresh = replace(fresh, carrier=glaze.carrier, water=glaze.water, coats=glaze.coats)
+                colour = sum(part.parts for part in glaze.parts)
+                fresh = replace(
+                    fresh,
+                    carrier=round(glaze.carrier / colour, 2),
+                    water=round(glaze.water / colour, 2),
+                    coats=glaze.coats,
+                )
         case Action.SHEEN:
             name = "clear_gloss" if mend.amount > 0 else "clear_matt"
             fresh = made_step(known[name], {}, why=mend.words)
-            return (*steps, fresh), fresh.id
+            care = [step for step in steps if step.kind is Kind.CARE]
+            laid = [step for step in steps if step.kind is not Kind.CARE]
+            return (*laid, fresh, *care), fresh.id
         case _:
             fresh = _again(own, mend, known)
     return inserted(steps, fresh), fresh.id
@@ -110,7 +119,3 @@ def _in_place(
 
 def _scaled(step: Step, factor: float) -> float | None:
     return None if step.tool_mm is None else round(step.tool_mm * factor, 1)
-
-
-def _turned(step: Step, mend: Mend) -> float | None:
-    return None if step.direction_deg is None else (step.direction_deg + mend.amount) % 180

@@ -54,7 +54,7 @@ class Rule:
     mend: MendLine | None = None
 
 
-_WAYS = {
+WAYS = {
     "before", "after", "replace", "remove", "set", "set_below", "primer", "thin", "grain", "tool",
 }  # fmt: skip
 
@@ -79,7 +79,7 @@ def _read(text: str, name: str) -> tuple[Rule, ...]:
     found = rows(data, "rule", Rule, name)
     for rule in found:
         if rule.mend is not None:
-            if rule.mend.do not in _WAYS:
+            if rule.mend.do not in WAYS:
                 raise PlanError("error.table.value", name=name, key=rule.id, what="mend.do")
             wanted = rule.mend.technique
             if wanted and wanted not in techniques():

@@ -6,6 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+from jartide.errors import PlanError
 from jartide.plan.areas import one_area_m2
 from jartide.plan.propose import Piece, for_piece
 from jartide.plan.site import Where
@@ -118,7 +119,9 @@ def _without_tests(
 
 
 def _parts(count: int, most: int) -> list[tuple[int, ...]]:
-    many = math.ceil(count / most)
+    if count < 1:
+        raise PlanError("error.plan.count")
+    many = math.ceil(count / max(most, 1))
     base, more = divmod(count, many)
     found, first = [], 1
     for number in range(many):

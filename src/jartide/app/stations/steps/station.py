@@ -263,12 +263,8 @@ class StepsStation(Station):
             state = block.state.value
             if state not in ("running", "drying", "look"):
                 continue
-            begins = problem.timeline.at(block.placed.start)
-            ends = problem.timeline.at(block.placed.end)
-            ready = problem.timeline.at(block.placed.ready)
             steps = self.desk.steps_of(block.task)
-            until = ends if state == "running" else ready
-            start = begins if state == "running" else ends
+            start, until = self._span(block)
             whole = max((until - start) / timedelta(minutes=1), 1)
             note = self._ready_sign(steps)
             if state == "drying":
@@ -280,7 +276,7 @@ class StepsStation(Station):
                         when=when_words(problem.timeline.at(after.placed.start), now),
                     )
             if state == "running":
-                note = tr("steps.until", when=when_words(ends, now))
+                note = tr("steps.until", when=when_words(until, now))
             found.append(
                 Timer(
                     key=block.task.id,
@@ -293,6 +289,21 @@ class StepsStation(Station):
             )
         order = {"look": 0, "running": 1, "drying": 2}
         return sorted(found, key=lambda t: (order[t.kind], t.left))
+
+    def _span(self, block: Block) -> tuple[datetime, datetime]:
+        """From when to when a block runs or dries, to the minute and not to the slot."""
+        from jartide.plan.progress import local
+        from jartide.plan.timeline import SLOT_MIN
+
+        done, placed = block.done, block.placed
+        assert done is not None
+        if not done.ended:
+            begun = local(done.begun)
+            return begun, begun + timedelta(minutes=SLOT_MIN * (placed.end - placed.start))
+        ended = local(done.ended)
+        if done.waits_until:
+            return ended, local(done.waits_until)
+        return ended, ended + timedelta(minutes=SLOT_MIN * (placed.ready - placed.end))
 
     def _after(self, timed: Timed, block: Block) -> Block | None:
         own = [b for b in timed.blocks if b.task.lane == block.task.lane]
@@ -612,7 +623,7 @@ class StepsStation(Station):
         )
         wait = Action(
             text=tr("steps.not_yet", count=_NOT_YET_MIN),
-            run=lambda: self.desk.not_yet(task, _NOT_YET_MIN),
+            run=self._doing(lambda t: self.desk.not_yet(t, _NOT_YET_MIN), task),
         )
         sign = self._ready_sign(self.desk.steps_of(task))
         if block.state == "look":

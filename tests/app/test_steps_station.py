@@ -1,0 +1,506 @@
+"""Steps in the real window: a plan is looked through, taken, worked off and kept."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import datetime, timedelta
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+
+from jartide.app.stations.steps.list_page import ListPage
+from jartide.app.widgets.foot import FootState
+from jartide.plan.site import Where
+from jartide.plan.step import Outcome
+from jartide.plan.weather import WeatherHour
+from jartide.wording import tr
+
+from .conftest import settle
+
+MORNING = datetime(2026, 5, 14, 8, 0)
+
+
+@pytest.fixture
+def steps(qtbot, demo):
+    """The bar front's steps on a Thursday morning."""
+    return open_steps(qtbot, demo, "Bar front")
+
+
+def open_steps(qtbot, window, finish):
+    window.steps.desk.clock = lambda: MORNING
+    found = next(f for _, fs in window.document.jobs() for f in fs if f.name == finish)
+    window.open_finish(found.id)
+    window.go_to("steps")
+    settle(qtbot, window)
+    return window.steps
+
+
+def press(window, text):
+    """Press a button of the foot by its words."""
+    action = next(a for a in window.foot.shown.actions if a.text == text)
+    assert action.enabled
+    action.run()
+
+
+def at(station, when):
+    station.desk.clock = lambda: when
+    station.tick()
+
+
+def test_a_plan_is_proposed_and_taken(qtbot, demo, steps):
+    assert demo.header._tabs[3].state.note == "proposed"
+    assert steps._lanes.blocks
+    offered = [step.technique for step in steps.desk.steps()]
+    press(demo, "Take this plan")
+    settle(qtbot, demo)
+    assert steps.desk.is_kept()
+    assert [step.technique for step in steps.desk.steps()] == offered
+    assert demo.foot.shown.text.startswith("Next: Key it")
+    demo.document.undo_stack.undo()
+    assert not steps.desk.is_kept()
+
+
+def test_a_step_is_begun_done_dries_and_is_looked_at(qtbot, demo, steps):
+    steps.desk.take_proposal()
+    told = []
+    steps.came_due.connect(told.append)
+    primer = next(
+        b for b in steps.desk.timed().blocks
+        if steps.desk.steps_of(b.task)[0].technique == "primer_acrylic"
+    )  # fmt: skip
+    lane = primer.task.lane
+    for block in [b for b in steps.desk.timed().blocks if b.task.lane == lane]:
+        steps.desk.begin(block.task)
+        steps.desk.end(block.task)
+        if block.task.id == primer.task.id:
+            break
+    settle(qtbot, demo)
+    assert [timer.kind for timer in steps.timers()] == ["drying"]
+    assert steps.timers()[0].left == timedelta(hours=4)
+    assert demo.header._tabs[3].state.note == "Prime drying"
+    at(steps, MORNING + timedelta(hours=4, minutes=6))
+    assert len(told) == 1 and "Dull all over, no cool touch." in told[0]
+    assert demo.foot.shown.text == told[0]
+    assert demo._notices.told[-1] == told[0]
+    at(steps, MORNING + timedelta(hours=4, minutes=8))
+    assert len(told) == 1  # told once
+    demo.foot.clear_over()
+    assert demo.foot.shown.text.endswith("is prime ready? Dull all over, no cool touch.")
+    # Not yet: the rest is planned again, and it is asked again later.
+    press(demo, "Not yet: 20 min more")
+    assert steps.timers()[0].left == timedelta(minutes=20)
+    at(steps, MORNING + timedelta(hours=4, minutes=31))
+    assert len(told) == 2
+    demo.foot.clear_over()
+    press(demo, "It is ready")
+    assert steps.timers() == []
+    assert steps.desk.factors()["water"] > 1.0
+
+
+def test_later_moves_a_step_and_undo_brings_it_back(qtbot, demo, steps):
+    steps.desk.take_proposal()
+    first = steps.due()
+    begins = steps.desk.at(first.placed.start)
+    press(demo, "Later by 15 min")
+    moved = next(b for b in steps.desk.timed().blocks if b.task.id == first.task.id)
+    assert steps.desk.at(moved.placed.start) >= begins + timedelta(minutes=15)
+    demo.document.undo_stack.undo()
+    again = next(b for b in steps.desk.timed().blocks if b.task.id == first.task.id)
+    assert steps.desk.at(again.placed.start) == begins
+
+
+def test_what_was_begun_survives_a_restart(qtbot, open_window, tmp_path):
+    window = open_window(demo=True)
+    station = open_steps(qtbot, window, "Bar front")
+    station.desk.take_proposal()
+    first = station.due().task
+    station.desk.begin(first, "Ines")
+    settle(qtbot, window)
+    window.close()
+    again = open_window()
+    station = open_steps(qtbot, again, "Bar front")
+    at(station, MORNING + timedelta(minutes=7))
+    (running,) = [b for b in station.desk.timed().blocks if b.state == "running"]
+    assert running.task.id == first.id
+    assert running.done.who == "Ines"
+    left = station.timers()[0].left
+    assert left == timedelta(minutes=5 * -(-first.minutes // 5) - 7)
+
+
+def test_the_arrows_walk_along_a_lane_and_across(qtbot, demo, steps):
+    lanes = steps._lanes
+    lanes.setFocus()
+    QTest.keyClick(lanes, Qt.Key.Key_Right)
+    first = steps._key
+    QTest.keyClick(lanes, Qt.Key.Key_Right)
+    assert steps._key != first
+    assert tr("steps.state.planned") in lanes.accessibleName()
+    QTest.keyClick(lanes, Qt.Key.Key_Down)
+    block = next(b for b in lanes.blocks if b.key == steps._key)
+    assert block.lane == 1
+    # A press on a sliver finds it, though it is narrow.
+    wanted = next(b for b in lanes.blocks if b.lane == 0)
+    rect = lanes._rect(wanted)
+    QTest.mouseClick(lanes, Qt.MouseButton.LeftButton, pos=QPoint(round(rect.x()) + 3,
+                     round(rect.center().y())))  # fmt: skip
+    assert steps._key == wanted.key
+    demo._escape()
+    assert steps._key == ""
+
+
+def test_nights_are_folded_and_days_named(qtbot, demo, steps):
+    axis = steps._lanes._axis
+    days = {one.begins.date() for one in axis.stretches if not one.folded}
+    assert len(days) > 1
+    assert all(day.weekday() < 5 for day in days)
+    seven = axis.x(datetime(2026, 5, 14, 17, 0)) - axis.x(datetime(2026, 5, 14, 10, 0))
+    assert seven == pytest.approx(7 * axis.hour_px)
+    night = axis.x(datetime(2026, 5, 15, 8, 0)) - axis.x(datetime(2026, 5, 14, 18, 0))
+    assert night < axis.hour_px
+
+
+# ---- the list
+
+
+def list_page(demo, station, technique):
+    page = station.open_page("plan")
+    assert isinstance(page, ListPage)
+    page.choose(next(s.id for s in station.desk.steps() if s.technique == technique))
+    return page
+
+
+def test_a_stop_is_said_at_its_step_and_mended_by_one_press(qtbot, demo, steps):
+    steps.desk.take_proposal()
+    page = list_page(demo, steps, "primer_acrylic")
+    page._remove.click()
+    settle(qtbot, demo)
+    steps.close_page()
+    assert demo.foot.shown.sign == "stop"
+    assert "wants a primer of its own" in demo.foot.shown.text
+    press(demo, "See why")
+    assert page._finding.text().startswith("Stop:")
+    assert not page._aside.isVisible()
+    page._mend.click()
+    settle(qtbot, demo)
+    assert "primer_acrylic" in [s.technique for s in steps.desk.steps()]
+    steps.close_page()
+    assert demo.foot.shown.sign != "stop"
+
+
+def test_think_twice_can_be_thought_over(qtbot, demo, steps):
+    steps.desk.take_proposal()
+    page = list_page(demo, steps, "veil")
+    page._remove.click()
+    settle(qtbot, demo)
+    finding = next(f for f in steps.desk.findings() if f.rule == "veil_missing")
+    page.choose(finding.step_id)
+    page._aside.click()
+    settle(qtbot, demo)
+    assert "veil_missing" not in [f.rule for f in steps.desk.findings()]
+
+
+def test_a_step_is_changed_moved_repeated_and_added(qtbot, demo, steps):
+    steps.desk.take_proposal()
+    page = list_page(demo, steps, "veil")
+    for field, text in ((page._coats, "2"), (page._carrier, "6"), (page._share, "90")):
+        field.selectAll()
+        QTest.keyClicks(field, text)
+        field.editingFinished.emit()
+    settle(qtbot, demo)
+    veil = next(s for s in steps.desk.steps() if s.technique == "veil")
+    assert (veil.coats, veil.carrier, veil.laid_share) == (2, 6.0, 0.9)
+    page._again.click()
+    names = [s.technique for s in steps.desk.steps()]
+    assert names.count("veil") == 2
+    page._new.setCurrentIndex(page._new.findData("spatter"))
+    page._add_pressed()
+    assert "spatter" in [s.technique for s in steps.desk.steps()]
+    # Nonsense is refused in one sentence and changes nothing.
+    before = steps.desk.steps()
+    page._coats.selectAll()
+    QTest.keyClicks(page._coats, "0")
+    page._coats.editingFinished.emit()
+    assert "makes no sense" in demo.foot.shown.text
+    assert steps.desk.steps() == before
+
+
+def test_a_school_changes_the_proposal(qtbot, demo, steps):
+    page = list_page(demo, steps, "vein_feather")
+    page._group.setCurrentIndex(page._group.findData("veins"))
+    page._show_school()
+    assert "never twice the same" in page._serves.text()
+    page._choice.setCurrentIndex(page._choice.findData("brush"))
+    page._school_chosen()
+    settle(qtbot, demo)
+    names = [s.technique for s in steps.desk.steps()]
+    assert "vein_brush" in names and "vein_feather" not in names
+
+
+def test_a_test_that_fails_changes_the_plan(qtbot, demo):
+    station = open_steps(qtbot, demo, "Library")
+    station.desk.take_proposal()
+    page = list_page(demo, station, "lead_test")
+    assert page._test_part.isVisible()
+    page._failed.click()
+    settle(qtbot, demo)
+    names = [s.technique for s in station.desk.steps()]
+    assert names.count("lead_test") == 2 and "licensed_removal" in names
+    assert station.desk.steps()[names.index("lead_test")].outcome is Outcome.FAILED
+
+
+def test_a_caution_is_ticked_off_once_for_the_job_and_stays(qtbot, demo):
+    station = open_steps(qtbot, demo, "Library")
+    station.desk.take_proposal()
+    block = next(
+        b for b in station.desk.timed().blocks
+        if station.desk.steps_of(b.task)[0].technique == "sand_key"
+    )  # fmt: skip
+    station.choose(block.task.id)
+    lead = next(c for c in station._care.cares if c.key == "caution lead")
+    assert lead.sign == "check"
+    station._care_pressed("caution lead")
+    settle(qtbot, demo)
+    lead = next(c for c in station._care.cares if c.key == "caution lead")
+    assert lead.sign == "ready"
+    # On another finish of the job it is ticked off, too.
+    open_steps(qtbot, demo, "Bar front")
+    assert "lead" in station.desk.acknowledged()
+
+
+# ---- surfaces, amounts, hours
+
+
+def test_a_surface_decides_preparation_and_an_impossible_one_is_refused(qtbot, demo, steps):
+    page = steps.open_page("surfaces")
+    before = steps.desk.surfaces()
+    page._width.selectAll()
+    QTest.keyClicks(page._width, "0")
+    page._width.editingFinished.emit()
+    assert "not above zero" in demo.foot.shown.text
+    assert steps.desk.surfaces() == before
+    made = page._lists["substrate"][1]
+    made.setCurrentIndex(made.findData("tile"))
+    page._listed("substrate")
+    settle(qtbot, demo)
+    names = [s.technique for s in steps.desk.steps()]
+    assert "primer_bonding" in names and "adhesion_test" in names
+    page._add_pressed()
+    assert len(steps.desk.surfaces()) == 2
+    page._remove_pressed()
+    assert len(steps.desk.surfaces()) == 1
+    assert "Removed the surface" in demo.foot.shown.text
+
+
+def test_the_questions_are_asked_and_kept(qtbot, demo):
+    station = open_steps(qtbot, demo, "Library")
+    page = station.open_page("surfaces")
+    label, answer = page._questions["trade_lead"]
+    assert label.isVisible()
+    answer.setCurrentIndex(answer.findData("yes"))
+    page._answered("trade_lead")
+    plan = station.desk.plan()
+    assert [(a.question, a.answer) for a in plan.answers] == [("trade_lead", "yes")]
+
+
+def test_a_planned_board_is_logged_by_ticking(qtbot, demo, steps):
+    page = steps.open_page("surfaces")
+    page._plan_board()
+    settle(qtbot, demo)
+    steps.close_page()
+    board = next(b for b, _ in reversed(demo.document.boards()))
+    lane = next(b for b in steps.desk.timed().blocks if b.task.lane == board.id)
+    steps.desk.begin(lane.task, "Marek")
+    at(steps, MORNING + timedelta(minutes=22))
+    steps.desk.end(lane.task, used_ml=40.0)
+    entries = demo.document.workspace.entries([board.id])
+    climate, *passes = [e.logged for e in entries]
+    assert climate.climate.temperature_c == 20
+    assert sum(p.done.minutes for p in passes) == pytest.approx(22)
+    assert passes[0].who == "Marek"
+    assert next(p.done.name for p in passes) == "Ground, rolled"
+
+
+def test_amounts_follow_what_was_really_used_and_the_jars_follow_the_plan(qtbot, demo, steps):
+    steps.desk.take_proposal()
+    page = steps.open_page("amounts")
+    assert any(row.title == "Mix: Ground" for row in page._ledger.rows)
+    before = sum(line.needed_ml for line in page.lines)
+    block = next(
+        b for b in steps.desk.timed().blocks
+        if steps.desk.steps_of(b.task)[0].technique == "base_roller"
+    )  # fmt: skip
+    steps.desk.begin(block.task)
+    steps.desk.end(block.task)
+    steps.desk.used(block.task, 3 * steps.desk.takes_ml(block.task))
+    settle(qtbot, demo)
+    page.show_now()
+    assert sum(line.needed_ml for line in page.lines) > 1.2 * before
+    demo.go_to("jars")
+    settle(qtbot, demo)
+    state = demo.jars._states[0]
+    assert state.planned >= 2
+    ground = [s for s in steps.desk.measured_steps() if s.technique == "base_roller"]
+    assert state.needed.laid_ml > 1000 * 5.67 * 2 / ground[0].spreading_m2_per_l - 1
+
+
+def test_the_shopping_list_is_written_and_units_are_the_painters(qtbot, demo, steps, tmp_path):
+    page = steps.open_page("amounts")
+    page.save_list(tmp_path / "list.csv")
+    text = (tmp_path / "list.csv").read_text("utf-8")
+    assert text.startswith("product,needed_ml,left_ml,missing_ml,tins,price")
+    assert len(text.splitlines()) == len(page.lines) + 1
+    page._units.setCurrentIndex(page._units.findData("us"))
+    page._changed()
+    settle(qtbot, demo)
+    assert any("sq ft" in row.note for row in page._ledger.rows)
+    page._ratio.setText("3 : 1")
+    page._ratio_edited()
+    assert "75%, 25%" in page._said.text()
+
+
+def test_hours_without_work_are_refused_and_the_plan_stays(qtbot, demo, steps):
+    page = steps.open_page("hours")
+    work = steps.desk.work()
+    page._to.selectAll()
+    QTest.keyClicks(page._to, "7:00")
+    page._to.editingFinished.emit()
+    assert demo.foot.shown.text.startswith("No hour is worked")
+    assert steps.desk.work() == work
+    page._to.selectAll()
+    QTest.keyClicks(page._to, "sixish")
+    page._to.editingFinished.emit()
+    assert "is no time of day" in demo.foot.shown.text
+
+
+def test_the_air_is_read_and_colder_air_dries_slower(qtbot, demo, steps):
+    page = steps.open_page("hours")
+    steps.desk.take_proposal()
+    before = steps.desk.timed().schedule.finish
+    page._celsius.selectAll()
+    QTest.keyClicks(page._celsius, "10")
+    page._celsius.editingFinished.emit()
+    settle(qtbot, demo)
+    assert steps.desk.timed().schedule.finish > before
+    page._read_air()
+    assert "simulated" in steps.desk.work().air_source
+    assert steps.desk.work().air.temperature_c == pytest.approx(17, abs=3)
+
+
+def test_rain_all_week_is_one_sentence_and_nothing_is_lost(qtbot, demo, tmp_path):
+    station = open_steps(qtbot, demo, "Terrace")
+    station.desk.take_proposal()
+    kept = station.desk.steps()
+    surface = station.desk.surfaces()[0]
+    assert surface.site.place is Where.OUTSIDE
+    lines = ["time,temperature_c,humidity_percent,rain_mm"]
+    lines += [f"{(MORNING + timedelta(hours=n)):%Y-%m-%dT%H:00},14,85,2" for n in range(24 * 7)]
+    path = tmp_path / "week.csv"
+    path.write_text("\n".join(lines), "utf-8")
+    page = station.open_page("hours")
+    page.import_weather(path)
+    settle(qtbot, demo)
+    station.close_page()
+    assert "finds no hours in the weather table" in demo.foot.shown.text
+    assert station.desk.steps() == kept
+    press(demo, "To the hours")
+    page._forget_pressed()
+    settle(qtbot, demo)
+    station.close_page()
+    assert station.desk.timed().blocks
+    page.import_weather(tmp_path / "none.csv")
+    assert "none.csv" in demo.foot.shown.text
+
+
+def test_fair_weather_plans_the_terrace_between_the_showers(qtbot, demo):
+    station = open_steps(qtbot, demo, "Terrace")
+    hours = tuple(
+        WeatherHour(
+            at=f"{(MORNING.replace(hour=0) + timedelta(hours=n)):%Y-%m-%dT%H:00}",
+            temperature_c=18, humidity_percent=55,
+            rain_mm=1.0 if n // 24 % 3 == 1 else 0.0, cloud_percent=90,
+        )
+        for n in range(24 * 60)
+    )  # fmt: skip
+    station.desk.put("w", work=replace(station.desk.work(), weather=hours))
+    settle(qtbot, demo)
+    timed = station.desk.timed()
+    assert timed.blocks and not timed.refused
+    wet_days = {n for n in range(60) if n % 3 == 1}
+    for block in timed.blocks:
+        if block.task.dries is not None:
+            assert block.placed.start // 288 not in wet_days
+
+
+def test_the_calendar_goes_out_and_moved_events_come_back(qtbot, demo, steps, tmp_path):
+    from icalendar import Calendar
+
+    steps.desk.take_proposal()
+    path = tmp_path / "steps.ics"
+    steps.export_calendar(path)
+    calendar = Calendar.from_ical(path.read_bytes())
+    events = list(calendar.walk("VEVENT"))
+    assert len(events) == len([b for b in steps.desk.timed().blocks if b.state == "planned"])
+    last = max(events, key=lambda e: e["dtstart"].dt)
+    later = last["dtstart"].dt + timedelta(days=1)
+    del last["dtstart"]
+    last.add("dtstart", later)
+    path.write_bytes(calendar.to_ical())
+    steps.import_calendar(path)
+    settle(qtbot, demo)
+    (moved,) = steps.desk.plan().moved
+    assert datetime.fromisoformat(moved.at) == later
+    path.write_text("no calendar", "utf-8")
+    steps.import_calendar(path)
+    assert "no calendar file" in demo.foot.shown.text or "came from this plan" in (
+        demo.foot.shown.text
+    )
+
+
+def test_the_clock_is_large_and_set_out_draws_the_joints(qtbot, demo, steps):
+    steps.desk.take_proposal()
+    first = steps.due().task
+    steps.desk.begin(first)
+    page = steps.open_page("clock")
+    assert "Key it" in page.accessibleName()
+    row = steps.open_page("setting_out")._row.row
+    assert len(row.panels) == 6 and len(row.joints) == 5
+    assert row.whole_mm == 6 * 900 + 5 * 4
+    assert any(joint.crossings_mm for joint in row.joints)
+
+
+def test_a_mend_of_a_board_goes_into_the_plan(qtbot, demo, steps):
+    steps.desk.take_proposal()
+    before = steps.desk.steps()
+    demo.go_to("boards")
+    settle(qtbot, demo)
+    demo.boards.show_board(demo.document.boards()[0][0].id)
+    page = demo.boards.open_page("mends")
+    settle(qtbot, demo)
+
+    qtbot.waitUntil(lambda: demo.jars.desk.work() is not None, timeout=60_000)
+    for _ in range(3):
+        demo.boards.refresh()
+        settle(qtbot, demo)
+    assert page._mends
+    page.add_to_steps()
+    settle(qtbot, demo)
+    assert steps.desk.steps() != before
+    demo.document.undo_stack.undo()
+    assert steps.desk.steps() == before
+
+
+def test_without_a_target_the_way_leads_to_the_photos(qtbot, open_window):
+    from jartide.store.records import Finish, Job
+    from jartide.store.workspace import now
+
+    window = open_window()
+    job = Job(name="New", created_at=now())
+    finish = Finish(job_id=job.id, name="Door")
+    window.document.add("n", job, finish)
+    window.open_finish(finish.id)
+    window.go_to("steps")
+    state = window.foot.shown
+    assert isinstance(state, FootState)
+    assert state.actions[-1].text == tr("reading.to_photos")
+    assert not window.steps._lanes.isVisible()
