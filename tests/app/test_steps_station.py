@@ -160,6 +160,55 @@ def test_nights_are_folded_and_days_named(qtbot, demo, steps):
     assert night < axis.hour_px
 
 
+def test_a_block_is_drawn_to_another_time_and_nudged_by_keys(qtbot, demo, steps):
+    steps.desk.take_proposal()
+    settle(qtbot, demo)
+    lanes = steps._lanes
+    block = lanes.blocks[0]
+    rect = lanes._rect(block).center().toPoint()
+    begins = block.begins
+    QTest.mousePress(lanes, Qt.MouseButton.LeftButton, pos=rect)
+    QTest.mouseMove(lanes, rect + QPoint(40, 0))
+    QTest.mouseMove(lanes, rect + QPoint(128, 0))
+    QTest.mouseRelease(lanes, Qt.MouseButton.LeftButton, pos=rect + QPoint(128, 0))
+    settle(qtbot, demo)
+    drawn = next(b for b in lanes.blocks if b.key == block.key)
+    assert drawn.begins == begins + timedelta(hours=2)
+    QTest.keyClick(lanes, Qt.Key.Key_Right, Qt.KeyboardModifier.ControlModifier)
+    settle(qtbot, demo)
+    nudged = next(b for b in lanes.blocks if b.key == block.key)
+    assert nudged.begins == begins + timedelta(hours=2, minutes=15)
+
+
+def test_the_painters_own_techniques_have_a_place(qtbot, demo, steps, monkeypatch):
+    from PySide6.QtGui import QDesktopServices
+
+    opened = []
+    monkeypatch.setattr(QDesktopServices, "openUrl", lambda url: opened.append(url))
+    steps._picked("tables")
+    assert "techniques.toml" in demo.foot.shown.text
+    assert opened[0].toLocalFile().endswith("tables")
+    assert "comb" in (demo.document.workspace.folder / "tables/techniques.toml").read_text("utf-8")
+
+
+def test_hours_of_weather_are_typed_in(qtbot, demo):
+    station = open_steps(qtbot, demo, "Terrace")
+    page = station.open_page("hours")
+    for field, text in (
+        (page._day, "2026-05-14"), (page._hour_from, "9"), (page._hour_to, "12"),
+        (page._hour_c, "17"), (page._hour_percent, "60"), (page._hour_rain, "0.4"),
+    ):  # fmt: skip
+        field.setText(text)
+    page.try_to(page._add_hours)
+    hours = station.desk.work().weather
+    assert [hour.at for hour in hours] == [f"2026-05-14T{n:02d}:00" for n in (9, 10, 11)]
+    assert hours[0].rain_mm == 0.4
+    page._hour_to.setText("5")
+    page.try_to(page._add_hours)
+    assert "is no time of day" in demo.foot.shown.text
+    assert station.desk.work().weather == hours
+
+
 # ---- the list
 
 

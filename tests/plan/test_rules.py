@@ -101,6 +101,12 @@ CASES = {
         {},
     ),
     "wax_last_school": (("base_roller", "wax_last", "keep_base"), Site(), {}),
+    "mineral_untested": (
+        ("primer_alkali", *CLEAR),
+        Site(substrate="masonry"),
+        {},
+    ),
+    "seen_from_below": (CLEAR, Site(overhead=True), {}),
     "water_in_glaze": ((step("veil", carrier=4.0, water=1.0), "keep_base"), Site(), {}),
 }
 
@@ -169,6 +175,8 @@ def test_cautions_stand_at_the_steps_they_belong_to():
     at = {c.id for c in cautions_at(step("sand_key"), (old,))}
     assert at == {"dust", "lead"}
     assert {c.id for c in cautions_at(step("sand_key"), (piece(),))} == {"dust"}
+    stone = piece(site=Site(substrate="masonry"))
+    assert {c.id for c in cautions_at(step("brush_salts"), (stone,))} == {"dust", "silica"}
     assert {c.id for c in cautions_at(step("veil", binder="oil"), (old,))} == {"solvent", "rags"}
 
 

@@ -347,7 +347,11 @@ class PlanDesk(QObject):
             weather=weather,
             air=work.air,
         )
-        self._scheduler = (None, Scheduler(problem))
+        # What depends on calendar and air alone is worked out once: a late finish changes neither.
+        same = (midnight, days, work.hours, work.air, work.weather, work.daylight, pieces)
+        kept = self._scheduler
+        like = kept[1] if kept is not None and kept[0] == same else None
+        self._scheduler = (same, Scheduler(problem, like))
         return replace(problem, fixed=fixed_blocks(problem, self.dones(), self._scheduler[1]))
 
     def _first_day(self):

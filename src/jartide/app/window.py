@@ -58,6 +58,7 @@ class MainWindow(QMainWindow):
         self.steps.desk.jar_desk = self.jars.desk
         self.jars.desk.plan_desk = self.steps.desk
         self.steps.came_due.connect(self._came_due)
+        self.steps.told.connect(self._told)
         self.boards = BoardsStation(document)
         self.boards.records.jar_desk = self.jars.desk
         self.boards.records.plan_desk = self.steps.desk
@@ -293,6 +294,9 @@ class MainWindow(QMainWindow):
             action.setShortcut(keys)
             action.triggered.connect(lambda _=False, do=run: do())
             self.addAction(action)
+
+    def _told(self, words: str) -> None:
+        self.foot.show_word(words)
 
     def _came_due(self, words: str) -> None:
         """Something is dry: say so in the foot wherever the painter is, and on the desktop."""

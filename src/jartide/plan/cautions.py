@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 
 from jartide.errors import PlanError
-from jartide.plan.propose import Piece, for_piece
+from jartide.plan.propose import DUSTY, Piece, for_piece
 from jartide.plan.rule_table import Facts, matches
 from jartide.plan.site import ground_of
 from jartide.plan.step import Step
@@ -76,6 +76,8 @@ def cautions_at(
     own = [p for p in pieces if step in for_piece([step], p)]
     if step.kind in _DISTURBS and any(ground_of(p.site).old_coating for p in own):
         ids.append("lead")
+    if step.technique in DUSTY and any(ground_of(p.site).mineral for p in own):
+        ids.append("silica")
     if "heat" in step.tool.casefold():
         ids.append("heat")
     if "spray" in step.tool.casefold():

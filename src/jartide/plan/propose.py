@@ -92,8 +92,9 @@ def propose(
         last += protection(
             layers, group[0].site, reading.family, sheen, wanted, only=only, known=known
         )
-    # A matt coat over deep tones, and anything on a wall, is tried where nobody looks.
-    if facts.dark and any(step.technique == "clear_matt" for step in last):
+    # A matt coat over deep tones, and what is seen from below, is tried where nobody looks.
+    overhead = any(piece.site.overhead for piece in surfaces)
+    if overhead or (facts.dark and any(step.technique == "clear_matt" for step in last)):
         first.append(made_step(known["hidden_spot"], facts.measures))
     steps = (*first, *layers, *last, *care)
     if any(piece.site.behind_glass for piece in surfaces):

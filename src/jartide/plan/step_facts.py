@@ -21,6 +21,7 @@ STEP_FACTS = {
 PIECE_FACTS = {
     "place", "wear", "needs_protection", "flexible", "glossy", "slippery", "waxed", "parts",
     "several", "dark", "family", "old_coating", "tall", "overhead", "board", "wants_primer",
+    "mineral",
 }  # fmt: skip
 
 _COLOUR = (Kind.BASE, Kind.TEXTURE, Kind.PATTERN, Kind.VEIL)
@@ -66,6 +67,7 @@ def piece_facts(piece: Piece, family: str, dark: bool) -> dict[str, str]:
         "tall": _yes(piece.height_mm > _TALL_MM),
         "overhead": _yes(site.overhead),
         "board": _yes(piece.board),
+        "mineral": _yes(ground.mineral and not piece.board),
         "wants_primer": _yes(bool(ground.primer) and not piece.board),
     }
 

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import timedelta
 from typing import Any
 
 from jartide.plan.cautions import cautions_at, questions
+from jartide.plan.cure import cure_of
 from jartide.plan.propose import Piece
 from jartide.plan.quantities import CARRIER, Ware, step_amounts, ware_amounts
 from jartide.plan.rules import Finding
@@ -71,6 +73,7 @@ def plan_to_json(
                 for one in sorted(schedule.placed, key=lambda p: (p.start, p.task_id))
             ],
             "done": time.at(schedule.finish).isoformat(timespec="minutes"),
+            "cured": _cured(steps, pieces, problem, schedule),
             "gap": round(gap, 4),
         },
     }
@@ -125,6 +128,22 @@ def _said(text: str) -> str | None:
 
 def _task(problem: Problem, task_id: str) -> Any:
     return next(t for lane in problem.lanes for t in lane.tasks if t.id == task_id)
+
+
+def _cured(
+    steps: Sequence[Step], pieces: Sequence[Piece], problem: Problem, schedule: Schedule
+) -> dict[str, str] | None:
+    """When the last coat can be touched, washed and used, ISO dates."""
+    last = next((step for step in reversed(steps) if step.lays), None)
+    if last is None:
+        return None
+    days = cure_of(last, pieces, problem.air)
+    ends = problem.timeline.at(schedule.finish)
+    names = ("touch", "wash", "use")
+    return {
+        name: (ends + timedelta(days=after)).date().isoformat()
+        for name, after in zip(names, days, strict=True)
+    }
 
 
 def _panels(problem: Problem, task_id: str) -> list[int]:

@@ -79,6 +79,18 @@ class HoursAxis:
                 return one.left + share * (one.right - one.left)
         return self.width
 
+    def at(self, x: float) -> datetime:
+        """Return the time at a place, to five minutes; in a fold the end of it."""
+        for one in self.stretches:
+            if x < one.right:
+                if one.folded:
+                    return one.ends
+                share = max((x - one.left) / (one.right - one.left), 0.0)
+                at = one.begins + share * (one.ends - one.begins)
+                minutes = 5 * round((at - one.begins) / timedelta(minutes=5))
+                return one.begins + timedelta(minutes=minutes)
+        return self.stretches[-1].ends
+
     def hours(self) -> list[tuple[datetime, float]]:
         """Return every whole hour that is shown, with its place."""
         found = []

@@ -68,6 +68,11 @@ class Foot(Painted):
         close = Action(text=tr("foot.understood"), run=self.clear_over)
         self._show_over(FootState(text=sentence, sign="stop", actions=(close,)), 0)
 
+    def show_word(self, sentence: str) -> None:
+        """Show a sentence that asks for nothing until the painter goes on."""
+        close = Action(text=tr("foot.understood"), run=self.clear_over)
+        self._show_over(FootState(text=sentence, actions=(close,)), 0)
+
     def show_news(self, sentence: str, go: str, run: Callable[[], None]) -> None:
         """Show what has come due, and the way there, until the painter goes on."""
 

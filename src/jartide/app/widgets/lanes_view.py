@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
@@ -22,6 +22,9 @@ LANE, LANE_LOW, _LANE_HIGH = 112, 92, 168
 _BLOCK = 38
 # A block shorter than this is drawn so wide, to be seen and hit.
 _LEAST = 9.0
+# A block is drawn along only from so many pixels on; Ctrl and an arrow nudge it by so much.
+_DRAG = 8.0
+_NUDGE = timedelta(minutes=15)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,6 +64,7 @@ class LanesView(Painted):
     """Draws lanes; a block is chosen with the pointer or the arrows."""
 
     chosen = Signal(str)
+    moved = Signal(str, object)  # a planned block was drawn to another time: key, datetime
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -71,6 +75,9 @@ class LanesView(Painted):
         self._now: datetime | None = None
         self._was_shown = False
         self._follow = False
+        # Where a block was taken hold of, and how far it has been drawn.
+        self._held: tuple[float, LaneBlock] | None = None
+        self._drawn = 0.0
         self._across = QScrollBar(Qt.Orientation.Horizontal, self)
         self._down = QScrollBar(Qt.Orientation.Vertical, self)
         for bar in (self._across, self._down):
@@ -203,9 +210,32 @@ class LanesView(Painted):
                     near = (off, block.key)
         if near is not None:
             self._choose(near[1])
+            picked = self._current()
+            if picked is not None and picked.state == "planned":
+                self._held, self._drawn = (at.x(), picked), 0.0
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._held is not None:
+            self._drawn = event.position().x() - self._held[0]
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        held, drawn = self._held, self._drawn
+        self._held, self._drawn = None, 0.0
+        if held is not None and abs(drawn) >= _DRAG and self._axis is not None:
+            begins = self._axis.x(held[1].begins) + drawn
+            self.moved.emit(held[1].key, self._axis.at(begins))
+        self.update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
+        held = event.modifiers() & Qt.KeyboardModifier.ControlModifier
+        now = self._current()
+        if held and now is not None and key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            if now.state == "planned":
+                way = 1 if key == Qt.Key.Key_Right else -1
+                self.moved.emit(now.key, now.begins + way * _NUDGE)
+            return
         along = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(key)
         across = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(key)
         block = self._current()
@@ -255,6 +285,17 @@ class LanesView(Painted):
                 self._paint_lane(kit, [b for b in self._blocks if b.lane == number])
             self._paint_now(kit)
         self._paint_now_head(kit)
+        self._paint_drawn(kit)
+
+    def _paint_drawn(self, kit: Kit) -> None:
+        """The block in hand, and the time it would begin."""
+        if self._held is None or abs(self._drawn) < _DRAG or self._axis is None:
+            return
+        block = self._held[1]
+        rect = self._rect(block).translated(self._drawn, 0)
+        kit.box(rect.x(), rect.y(), rect.width(), rect.height(), "ink", 2, dash=[3, 3])
+        begins = self._axis.at(self._axis.x(block.begins) + self._drawn)
+        kit.text(rect.x(), rect.y() - 25, f"{begins:%H:%M}", 15, 700, "ink")
 
     def _paint_hours(self, kit: Kit) -> None:
         assert self._axis is not None

@@ -21,6 +21,8 @@ if TYPE_CHECKING:
     from jartide.plan.quantities import Line, WareAmount
 
 _MOST_TEXT = 40
+# What is less is counted in drops, millilitres.
+_IN_DROPS_ML = 10.0
 
 
 class AmountsPage(StepsPage):
@@ -170,7 +172,7 @@ class AmountsPage(StepsPage):
         )  # fmt: skip
 
     def _show_ratio(self) -> None:
-        from jartide.plan.ratios import amounts_ml, percents, scoops
+        from jartide.plan.ratios import amounts_ml, drops, percents, scoops
 
         text = self._ratio.text().replace(";", ":").replace(",", ".")[:_MOST_TEXT]
         parts = [number(part) for part in text.split(":")]
@@ -186,7 +188,12 @@ class AmountsPage(StepsPage):
         except JarTideError as error:
             self._said.setText(str(error))
             return
-        self._said.setText(tr("amounts.ratio_is", shares=shares, amounts=each))
+        words = tr("amounts.ratio_is", shares=shares, amounts=each)
+        small = [ml for ml in amounts_ml(whole, of) if 0 < ml < _IN_DROPS_ML]
+        if small:
+            counted = ", ".join(str(drops(ml)) for ml in small)
+            words = f"{words} {tr('amounts.drops', numbers=counted)}"
+        self._said.setText(words)
         scoop, per_l = number(self._scoop.text()), number(self._per_l.text())
         if scoop and per_l is not None and scoop > 0 and per_l >= 0:
             many = scoops(scoop, per_l, of)

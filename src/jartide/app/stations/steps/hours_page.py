@@ -71,6 +71,13 @@ class HoursPage(StepsPage):
             tr("hours.light_from"), tr("hours.light_to"), edited=edited
         )
         side.button(tr("hours.import"), self._import_pressed)
+        self._day = side.fields(tr("hours.day"))[0]
+        self._day.setPlaceholderText("2026-05-14")
+        self._hour_from, self._hour_to = side.fields(tr("hours.hour_from"), tr("hours.hour_to"))
+        self._hour_c, self._hour_percent, self._hour_rain = side.fields(
+            tr("hours.hour_c"), tr("hours.hour_percent"), tr("hours.hour_rain")
+        )
+        side.button(tr("hours.add_hours"), lambda: self.try_to(self._add_hours))
         self._forget = side.button(tr("hours.forget"), self._forget_pressed)
 
     # ---- showing
@@ -143,9 +150,7 @@ class HoursPage(StepsPage):
 
     def _cure_rows(self, ends: datetime) -> list[LedgerRow]:
         """When it may be touched, washed and used: the last coat's cure on this surface."""
-        from jartide.plan.drying import cure_days
-        from jartide.plan.site import ground_of
-        from jartide.plan.step_facts import CURE_DAYS
+        from jartide.plan.cure import cure_of
 
         lays = [step for step in self.steps() if step.lays]
         if not lays:
@@ -153,12 +158,9 @@ class HoursPage(StepsPage):
         last = lays[-1]
         tins = [] if self.desk.jar_desk is None else self.desk.jar_desk.tins()
         tin = next((t for t in tins if last.product_name and t.name == last.product_name), None)
-        label = CURE_DAYS.get(last.binder, 21.0)
-        if tin is not None and tin.stock.cure_days is not None:
-            label = tin.stock.cure_days
+        label = None if tin is None else tin.stock.cure_days
         try:
-            nonporous = any(ground_of(piece.site).nonporous for piece in self.desk.pieces())
-            found = cure_days(last.binder, label, self.desk.work().air, nonporous)
+            found = cure_of(last, self.desk.pieces(), self.desk.work().air, label)
         except JarTideError:
             return []
         return [
@@ -351,6 +353,43 @@ class HoursPage(StepsPage):
                 tr("undo.weather"), work=replace(work, weather=read_weather(text, path.name))
             )
         )
+
+    def _add_hours(self) -> None:
+        """Some hours of a day typed in; hours known before are replaced."""
+        from datetime import date
+
+        from jartide.errors import PlanError
+        from jartide.plan.site import Facing
+        from jartide.plan.weather import WeatherHour, outside
+
+        text = self._day.text().strip()
+        try:
+            day = date.fromisoformat(text)
+        except ValueError as error:
+            raise PlanError("error.plan.free_day", name=text or "-") from error
+        first, last = number(self._hour_from.text()), number(self._hour_to.text())
+        celsius, percent = number(self._hour_c.text()), number(self._hour_percent.text())
+        if first is None or last is None or not 0 <= first < last <= 24:
+            raise PlanError(
+                "error.plan.clock", name=f"{self._hour_from.text()} - {self._hour_to.text()}"
+            )
+        if celsius is None or percent is None:
+            raise PlanError("error.plan.air")
+        typed = tuple(
+            WeatherHour(
+                at=f"{day.isoformat()}T{hour:02d}:00",
+                temperature_c=celsius,
+                humidity_percent=percent,
+                rain_mm=number(self._hour_rain.text()) or 0.0,
+            )
+            for hour in range(int(first), int(last))
+        )
+        # Refused before it is kept.
+        outside(typed, datetime.combine(day, datetime.min.time()), 1, Facing.NORTH)
+        work = self.desk.work()
+        hours = {hour.at: hour for hour in (*work.weather, *typed)}
+        kept = tuple(hours[at] for at in sorted(hours))
+        self.desk.put(tr("undo.weather"), work=replace(work, weather=kept))
 
     def _forget_pressed(self) -> None:
         self.desk.put(tr("undo.weather"), work=replace(self.desk.work(), weather=()))

@@ -7,8 +7,8 @@ from datetime import datetime, timedelta
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QTimer, Signal
-from PySide6.QtGui import QColor, QResizeEvent
+from PySide6.QtCore import QTimer, QUrl, Signal
+from PySide6.QtGui import QColor, QDesktopServices, QResizeEvent
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from jartide.app.document import Document
@@ -66,6 +66,7 @@ class StepsStation(Station):
     """Shows the lanes of the open finish and works through them."""
 
     came_due = Signal(str)  # something is to be looked at: one sentence
+    told = Signal(str)  # a sentence for the foot
 
     name = "steps"
 
@@ -78,11 +79,12 @@ class StepsStation(Station):
         self._pages: dict[str, StepsPage] = {}
         self._lanes = LanesView(self)
         self._lanes.chosen.connect(self.choose)
+        self._lanes.moved.connect(self._block_moved)
         self._side = StepsSide(self)
         self._care = CareList(tr("steps.care"), self)
         self._care.pressed.connect(self._care_pressed)
         entries = [(name, tr(f"page.{name}")) for name in _PAGES]
-        files = [(name, tr(f"steps.{name}")) for name in ("ics_out", "ics_in")]
+        files = [(name, tr(f"steps.{name}")) for name in ("ics_out", "ics_in", "tables")]
         self._more = MenuButton(tr("boards.more"), [*entries, *files], self)
         self._more.picked.connect(self._picked)
         self._ticker = QTimer(self)
@@ -103,6 +105,12 @@ class StepsStation(Station):
         """Choose a block by its task."""
         self._key = key
         self.refresh()
+
+    def _block_moved(self, key: str, at: datetime) -> None:
+        """A planned block was drawn to another time: it begins no sooner, the rest follows."""
+        block = next((b for b in self.desk.timed().blocks if b.task.id == key), None)
+        if block is not None and block.state == "planned":
+            self.desk.later(block.task, at)
 
     def chosen(self) -> Block | None:
         """Return the block that the foot speaks of: the chosen one, or what is due."""
@@ -445,6 +453,8 @@ class StepsStation(Station):
             self._export()
         elif name == "ics_in":
             self._import()
+        elif name == "tables":
+            self._own_tables()
         else:
             self.open_page(name)
 
@@ -456,6 +466,21 @@ class StepsStation(Station):
             self.choose("")
             return True
         return False
+
+    def _own_tables(self) -> None:
+        """Show where the painter's own techniques stand; the first time an example is put there."""
+        from jartide.store.own_tables import begin_own_tables
+
+        workspace = self.document.workspace
+        if workspace is None:
+            return
+        try:
+            path = begin_own_tables(workspace.folder)
+        except JarTideError as error:
+            self.document.failed.emit(str(error))
+            return
+        QDesktopServices.openUrl(QUrl.fromLocalFile(str(path.parent)))
+        self.told.emit(tr("steps.tables_lie", name=str(path)))
 
     # ---- calendar files
 
@@ -649,6 +674,7 @@ class StepsStation(Station):
         """Whether everything before it on its lane is at least laid down."""
         own = [b for b in timed.blocks if b.task.lane == block.task.lane]
         before = own[: own.index(block)]
+        before += [b for b in timed.blocks if b.task.id == block.task.after]
         return all(b.state in ("done", "look") for b in before)
 
     def _outlook(self, timed: Timed) -> str:
