@@ -8,6 +8,7 @@ from __future__ import annotations
 import sys
 import tempfile
 import time
+from datetime import datetime
 from pathlib import Path
 
 from PySide6.QtCore import QEventLoop
@@ -42,6 +43,37 @@ def open_by_name(window: MainWindow, name: str, station: str) -> None:
     settle(window)
 
 
+def work_until(window: MainWindow, first: datetime, last: datetime) -> None:
+    """Take the plan of the bar front and work it off until a time, as planned."""
+    steps = window.steps
+    desk = steps.desk
+    desk.clock = lambda: first
+    steps.open_page("surfaces")._plan_board()
+    steps.close_page()
+    desk.take_proposal()
+    at = first
+    while True:
+        timed = desk.timed()
+        events = []
+        for block in timed.blocks:
+            begins, ends = desk.at(block.placed.start), desk.at(block.placed.end)
+            if block.state == "planned":
+                events.append((begins, 1, block))
+            elif block.state == "running":
+                events.append((ends, 0, block))
+            elif block.state in ("drying", "look") and not block.done.ready:
+                events.append((desk.at(block.placed.ready), 2, block))
+        when, what, block = min(events, key=lambda e: (e[0], e[1]))
+        at = max(at, when)
+        if at > last:
+            break
+        desk.clock = lambda now=at: now
+        (desk.end, desk.begin, desk.ready)[what](block.task)
+    desk.clock = lambda: last
+    steps.tick()
+    window.foot.clear_over()
+
+
 def take(window: MainWindow, folder: Path, name: str) -> None:
     settle(window)
     window.grab().save(str(folder / f"{name}.png"))
@@ -71,9 +103,6 @@ def main(folder: Path, wanted: list[str]) -> None:
                 window.photos.jobs.take_photo(StandSettings(board=Board.CONCRETE, tilt_deg=24))
                 settle(window)
                 window.photos._use._pick(0)
-            if name == "photos_card_panel":
-                window.photos.choose(window.document.photos()[-1].id)
-                window.photos.open_step("card")
             if name == "reading_layer":
                 window.reading._layer_picked(3)
             if name == "reading_number":
@@ -100,6 +129,12 @@ def main(folder: Path, wanted: list[str]) -> None:
                 window.jars.paints.choose(window.jars.desk.tins()[8].id)
                 settle(window)
                 window.jars.paints._look_up_lessons()
+            if name == "steps":
+                work_until(window, datetime(2026, 5, 14, 8), datetime(2026, 5, 15, 10, 36))
+            if name == "steps_plan":
+                page = window.steps.open_page("plan")
+                steps = window.steps.desk.steps()
+                page.choose(next(s.id for s in steps if s.technique == "vein_feather"))
             if name == "boards_log":
                 window.boards.open_page("log")
             if name == "reading_zones":
@@ -110,8 +145,6 @@ def main(folder: Path, wanted: list[str]) -> None:
         shot("jobs", "", "jobs")
         shot("photos", "Bar front", "photos")
         shot("photos_card", "Terrace", "photos")
-        shot("photos_card_panel", "Terrace", "photos")
-        window.photos.open_step(None)
         while window.document.undo_stack.canUndo():  # the demo job as it was
             window.document.undo_stack.undo()
         shot("reading", "Bar front", "reading")
@@ -130,12 +163,17 @@ def main(folder: Path, wanted: list[str]) -> None:
         window.jars.escape()
         while window.document.undo_stack.canUndo():
             window.document.undo_stack.undo()
+        shot("steps", "Bar front", "steps")
+        shot("steps_plan", "Bar front", "steps")
+        window.steps.escape()
+        while window.document.undo_stack.canUndo():
+            window.document.undo_stack.undo()
+        window.steps.desk.clock = datetime.now
         shot("boards", "Bar front", "boards")
         shot("boards_log", "Bar front", "boards")
         window.boards.close_page()
         shot("boards_night", "Bar front", "boards", "night")
         shot("boards_verdigris", "Lift lobby", "boards")
-        shot("boards_terrace_night", "Terrace", "boards", "night")
         window.close()
 
 

@@ -30,6 +30,8 @@ if TYPE_CHECKING:
 # Days laid out at first; a plan that finds no place in them gets the rest.
 _DAYS, _MOST_DAYS = 35, 140
 _TRIES = 250
+# What a ground must hide where it is not tinted, Lab.
+_WHITE_PRIMER = (94.0, 0.0, 2.0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -161,13 +163,44 @@ class PlanDesk(QObject):
         if not surfaces:
             # A board to try it on is always there.
             surfaces = [Piece(id="", name="", width_mm=600, height_mm=400)]
-        key = (tuple(surfaces), plan.schools, self.own())
+        key = (tuple(surfaces), plan.schools, self.own(), self._jar_key())
         if self._proposed is None or self._proposed[0] != (id(reading), key):
             wanted = {one.group: one.choice for one in plan.schools}
-            steps = propose(reading, surfaces, wanted, self.own())
+            steps = self._with_coats(propose(reading, surfaces, wanted, self.own()))
             self._proposed = ((id(reading), key), replace(plan, steps=steps))
             self._kept_reading = reading
         return self._proposed[1].steps
+
+    def _jar_key(self) -> tuple:
+        """What the number of coats that hide depends on: the fitted shelf and the jars."""
+        desk = self.jar_desk
+        if desk is None:
+            return ()
+        return (id(desk.work()), tuple((mix.layer, mix.parts) for mix in desk.mixes()))
+
+    def _with_coats(self, steps: tuple[Step, ...]) -> tuple[Step, ...]:
+        """Give grounds as many coats as their own mix needs to hide a white primer."""
+        from jartide.app import jar_work
+        from jartide.paint.hiding import coats_to_hide
+        from jartide.plan.technique import Kind
+        from jartide.wording import Message
+
+        desk = self.jar_desk
+        work = None if desk is None else desk.work()
+        if desk is None or work is None:
+            return steps
+        jars = {mix.layer: mix for mix in desk.mixes() if mix.layer and mix.parts}
+        found = []
+        for step in steps:
+            mix = jars.get(step.layer) if step.kind is Kind.BASE else None
+            parts = None if mix is None else jar_work.parts_of(work, mix)
+            if parts:
+                hidden = coats_to_hide(work.fitted, parts, _WHITE_PRIMER).coats
+                if hidden is not None:
+                    said = Message("plan.hides_in", count=hidden)
+                    step = replace(step, coats=hidden, how=(*step.how, said))
+            found.append(step)
+        return tuple(found)
 
     def steps(self) -> tuple[Step, ...]:
         """Return the steps of the plan, or of the proposal while nothing is kept.
@@ -225,7 +258,8 @@ class PlanDesk(QObject):
         surfaces = [piece_of(surface) for surface in self.surfaces()]
         if reading is None or not surfaces:
             return self.steps()
-        return propose(reading, surfaces, {s.group: s.choice for s in schools}, self.own())
+        wanted = {one.group: one.choice for one in schools}
+        return self._with_coats(propose(reading, surfaces, wanted, self.own()))
 
     def work(self) -> Work:
         """Return the frame of the plan."""

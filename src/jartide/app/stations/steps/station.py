@@ -621,16 +621,20 @@ class StepsStation(Station):
             )
             start = Action(
                 text=tr("steps.start", name=name), run=self._doing(self.desk.begin, task),
-                primary=True, enabled=self._may_begin(timed, block),
+                primary=True,
             )  # fmt: skip
             text = tr("steps.can", lane=lane, name=name, when=when_words(at, now))
+            waits = self._waits_for(timed, block)
+            begins = () if waits else (start,)
+            if waits:
+                note = waits
             stops = [f for f in self._findings() if f.grade == "stop"]
             if stops:
                 mend = Action(text=tr("steps.see_stop"), run=lambda: self._to_finding(stops[0]))
                 return FootState(
-                    text=say(stops[0].reason), note=note, sign="stop", actions=(mend, start)
+                    text=say(stops[0].reason), note=note, sign="stop", actions=(mend, *begins)
                 )
-            return FootState(text=text, note=note, actions=(look, later, start))
+            return FootState(text=text, note=note, actions=(look, later, *begins))
         if block.state == "running":
             ends = problem.timeline.at(block.placed.end)
             undo = Action(text=tr("steps.not_begun"), run=self._doing(self.desk.undo_begin, task))
@@ -670,12 +674,17 @@ class StepsStation(Station):
     def _to_finding(self, finding) -> None:
         self._care_pressed(f"finding {finding.step_id}")
 
-    def _may_begin(self, timed: Timed, block: Block) -> bool:
-        """Whether everything before it on its lane is at least laid down."""
+    def _waits_for(self, timed: Timed, block: Block) -> str:
+        """What must be through before a block can begin, in one sentence; "" for nothing."""
         own = [b for b in timed.blocks if b.task.lane == block.task.lane]
         before = own[: own.index(block)]
         before += [b for b in timed.blocks if b.task.id == block.task.after]
-        return all(b.state in ("done", "look") for b in before)
+        waiting = [b for b in before if b.state not in ("done", "look")]
+        if not waiting:
+            return ""
+        last = waiting[-1]
+        name = coat_words(last, self.desk.steps_of(last.task))
+        return tr("steps.waits", name=name, state=tr(f"steps.state.{last.state}"))
 
     def _outlook(self, timed: Timed) -> str:
         """When it will be done, for which air, and how near the plan is to the best there is."""

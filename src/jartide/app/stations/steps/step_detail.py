@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QWheelEvent
@@ -82,13 +83,19 @@ def _parts(desk: PlanDesk, step: Step, findings: list[Finding]) -> list[tuple[st
     if technique is not None:
         add("ready", say_text(technique.ready))
         add("back", say_text(technique.back))
-        add("changes", ", ".join(_change_words(one) for one in technique.changes))
+        add("changes", _listed(_change_words(one) for one in technique.changes))
         add("photo", say_text(technique.photo))
-        add("faults", ", ".join(say_text(one) for one in technique.faults))
+        add("faults", _listed(say(Message(one)) for one in technique.faults))
     if step.latest_h:
         add("latest", tr("detail.latest_words", hours=f"{step.latest_h:g}"))
     add("care", " ".join(say_text(one.text) for one in desk.cautions(step)))
     return parts
+
+
+def _listed(words: Iterable[str]) -> str:
+    """Several words as one line, begun with a capital."""
+    line = ", ".join(words)
+    return line[:1].upper() + line[1:]
 
 
 def say_text(text: str) -> str:
@@ -102,7 +109,9 @@ def _dilution(step: Step) -> str:
         return ""
     if not (step.carrier or step.water):
         return tr("detail.neat")
-    return tr("detail.thinned", carrier=f"{step.carrier:g}", water=f"{step.water:g}")
+    words = [tr("detail.thinned_carrier", parts=f"{step.carrier:g}")] if step.carrier else []
+    words += [tr("detail.thinned_water", parts=f"{step.water:g}")] if step.water else []
+    return tr("detail.thinned", words=", ".join(words))
 
 
 def _change_words(change: str) -> str:
