@@ -65,6 +65,8 @@ PAIRS = (
     (units.volume_in, units.volume_from),
     (units.length_in, units.length_from),
     (units.rate_in, units.rate_from),
+    (units.warmth_in, units.warmth_from),
+    (units.small_in, units.small_from),
 )
 
 

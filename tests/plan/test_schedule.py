@@ -68,7 +68,7 @@ def kept(found, own):
         worked = works[one.start : one.end].sum()
         assert works[one.start] and works[one.end - 1]
         assert worked >= slots_of(task.minutes)
-        if slots_of(task.minutes) <= own.timeline.longest:
+        if slots_of(task.minutes) <= own.timeline.longest and not task.pauses:
             assert one.end - one.start == slots_of(task.minutes)
         # Its tail is as long as the model says for the air.
         if task.dries is not None:
@@ -155,6 +155,16 @@ def test_a_wet_chain_is_one_block_and_is_never_split_over_a_break():
         done += step_done
         later = np.flatnonzero(time.works[int(time.window_end[at]) :])
         at = int(time.window_end[at]) + int(later[0])
+
+
+def test_sanding_goes_on_over_the_pause_and_painting_does_not():
+    wall = (piece(width=4000, height=2500),)
+    sand = first_schedule(problem((step("sand_key"),), wall, workers=1, now=11 * 12)).placed[0]
+    coat = (step("base_roller", coats=1),)
+    paint = first_schedule(problem(coat, wall, workers=1, now=11 * 12 + 6)).placed[0]
+    assert sand.start == 11 * 12
+    assert sand.end - sand.start == slots_of(10 + 60 * 10 / 8) + 6  # the half hour of the pause
+    assert paint.start == 12 * 12 + 6
 
 
 def test_a_chain_too_long_for_any_stretch_is_refused():

@@ -341,10 +341,11 @@ class PlanDesk(QObject):
         """Return how much longer coats take than foreseen, learned on the job's finishes."""
         from jartide.plan.progress import learned
 
-        workspace, job = self.document.workspace, self.document.job()
-        if workspace is None or job is None:
-            return {}
         if self._factors is None:
+            # Asked for at every step of a refresh: read once until something is written.
+            workspace, job = self.document.workspace, self.document.job()
+            if workspace is None or job is None:
+                return {}
             plans = workspace.plans([finish.id for finish in workspace.finishes(job.id)])
             self._factors = learned([done for plan in plans for done in plan.done])
         return self._factors

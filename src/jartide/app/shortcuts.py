@@ -15,6 +15,7 @@ _KEYS = (
     "jobs",
     "arrows",
     "nudge",
+    "shift",
     "next_mark",
     "primary",
     "space",

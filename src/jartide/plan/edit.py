@@ -94,6 +94,8 @@ def changed(steps: tuple[Step, ...], step: Step) -> tuple[Step, ...]:
     place_of(steps, step.id)
     if not (0 < step.laid_share <= 1 and step.speed_m2_h > 0 and 1 <= step.coats <= 12):
         raise PlanError("error.plan.step_numbers")
+    if step.lays and not 0.1 <= step.spreading_m2_per_l <= 100:
+        raise PlanError("error.plan.step_numbers")
     if min(step.carrier, step.water, step.dry_h, step.open_min, step.film_um, step.latest_h) < 0:
         raise PlanError("error.plan.step_numbers")
     return tuple(step if one.id == step.id else one for one in steps)

@@ -29,6 +29,8 @@ _SLACKS = (0, 6, 18, 36)
 _MISSED = 60
 # A pass larger than any stretch of work may break so often, slots.
 _BREAKS = 12
+# Work that keeps no wet edge may be laid down after so many slots.
+_PAUSES = 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -95,7 +97,9 @@ class _Kind:
                 raise PlanError("error.plan.chain_too_long", hours=long)
             # One pass over a piece larger than a day's work breaks at its corners.
             self.unit = min(_BREAKS, time.longest)
-        self.whole = self.length <= time.longest
+        self.whole = self.length <= time.longest and not task.pauses
+        if task.pauses:
+            self.unit = min(_PAUSES, self.length)
         index = np.arange(time.size)
         needed = self.length if self.whole else self.unit
         fits = time.works & (time.window_end - index >= needed)
@@ -215,7 +219,7 @@ class Scheduler:
                 if task.hands > problem.workers:
                     raise PlanError("error.plan.hands", number=task.hands)
                 key = (
-                    slots_of(task.minutes), slots_of(task.unit_min), task.dries,
+                    slots_of(task.minutes), slots_of(task.unit_min), task.dries, task.pauses,
                     lane.piece.id if task.outside and place is not None else "",
                 )  # fmt: skip
                 if key not in kinds:

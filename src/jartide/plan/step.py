@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from jartide.plan.technique import Kind, Product, Technique
@@ -37,6 +37,7 @@ class Step:
     direction_deg : along which it is worked
     carrier, water : parts to one part of the mix
     laid_share : of the surface it goes onto; cover_left what is still seen of it afterwards
+    film_um, label_film_um : wet film laid, and the one that `dry_h` holds for
     wet : laid into the step before while that is wet
     quiet : findings the painter has set aside, by rule
     """
@@ -63,6 +64,7 @@ class Step:
     open_min: float = 0.0
     dry_h: float = 0.0
     film_um: float = 0.0
+    label_film_um: float = 0.0
     latest_h: float = 0.0
     spreading_m2_per_l: float = 0.0
     wet: bool = False
@@ -131,6 +133,7 @@ def made_step(
         open_min=technique.open_min,
         dry_h=technique.dry_h,
         film_um=technique.film_um,
+        label_film_um=technique.film_um,
         latest_h=technique.latest_h,
         spreading_m2_per_l=technique.spreading_m2_per_l,
         wet=wet,
@@ -138,6 +141,12 @@ def made_step(
         how=how,
         why=why,
     )
+
+
+def with_spreading(step: Step, m2_per_l: float) -> Step:
+    """Return a step laid thicker or thinner: the film follows the spreading rate."""
+    film = step.film_um * step.spreading_m2_per_l / m2_per_l
+    return replace(step, spreading_m2_per_l=m2_per_l, film_um=film)
 
 
 def chains(steps: tuple[Step, ...]) -> tuple[tuple[int, ...], ...]:

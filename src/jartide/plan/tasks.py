@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 
 from jartide.errors import PlanError
 from jartide.plan.areas import one_area_m2
+from jartide.plan.drying import thickness_factor
 from jartide.plan.propose import Piece, for_piece
 from jartide.plan.site import Where
 from jartide.plan.step import Step, chains
@@ -20,7 +21,10 @@ _MOST_PANELS_A_LANE = 3
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Coat:
-    """What must dry after a block: hours as on the label, and what they depend on."""
+    """What must dry after a block: hours as on the label, and what they depend on.
+
+    `factor` is for the film's thickness and for what was learned.
+    """
 
     label_h: float
     binder: str
@@ -41,6 +45,7 @@ class Task:
     minutes : with one pair of hands (of `hands`, all together)
     unit_min : what can't be interrupted: one panel's chain; breaks lie between units
     hands : people it takes at once
+    pauses : whether it can be laid down at any time: nothing in it keeps a wet edge
     after : id of a block on another lane that must be through first; "" for none
     """
 
@@ -53,6 +58,7 @@ class Task:
     hands: int
     dries: Coat | None
     outside: bool = False
+    pauses: bool = False
     after: str = ""
 
 
@@ -161,6 +167,7 @@ def _tasks(
                     hands=people,
                     dries=_dries(own, factors),
                     outside=outside,
+                    pauses=not any(step.lays for step in own),
                 )
             )
     return tuple(found)
@@ -182,6 +189,7 @@ def _dries(chain: list[Step], factors: Mapping[str, float]) -> Coat | None:
         label_h=slowest.dry_h,
         binder=slowest.binder,
         film_um=slowest.film_um,
-        factor=factors.get(slowest.binder, 1.0),
+        factor=factors.get(slowest.binder, 1.0)
+        * thickness_factor(slowest.film_um, slowest.label_film_um),
         latest_h=min(latest, default=0.0),
     )

@@ -44,6 +44,16 @@ def volume_from(value: float, units: Units) -> float:
     return value * (1000 if units is Units.METRIC else ML_PER_GALLON)
 
 
+def small_in(ml: float, units: Units) -> float:
+    """Return millilitres in the painter's small unit: millilitres or US fluid ounces."""
+    return ml if units is Units.METRIC else 128 * ml / ML_PER_GALLON
+
+
+def small_from(value: float, units: Units) -> float:
+    """Return millilitres of an amount in the painter's small unit."""
+    return value if units is Units.METRIC else value * ML_PER_GALLON / 128
+
+
 def length_in(mm: float, units: Units) -> float:
     """Return millimetres in the painter's unit: millimetres or inches."""
     return mm if units is Units.METRIC else mm / MM_PER_INCH
@@ -52,6 +62,16 @@ def length_in(mm: float, units: Units) -> float:
 def length_from(value: float, units: Units) -> float:
     """Return millimetres of a length in the painter's unit."""
     return value if units is Units.METRIC else value * MM_PER_INCH
+
+
+def warmth_in(celsius: float, units: Units) -> float:
+    """Return degrees Celsius in the painter's unit: Celsius or Fahrenheit."""
+    return celsius if units is Units.METRIC else celsius * 9 / 5 + 32
+
+
+def warmth_from(value: float, units: Units) -> float:
+    """Return degrees Celsius of a temperature in the painter's unit."""
+    return value if units is Units.METRIC else (value - 32) * 5 / 9
 
 
 def rate_in(m2_per_l: float, units: Units) -> float:

@@ -261,8 +261,10 @@ class Workspace:
 
     def _all(self, kind: type[_R], condition: Any) -> list[_R]:
         table = _TABLES[kind]
-        order = next(
-            table.c[name] for name in ("number", "position", "at", "id") if name in table.c
+        # What has no order of its own comes as it was made.
+        order: Any = next(
+            (table.c[name] for name in ("number", "position", "at") if name in table.c),
+            literal_column("rowid"),
         )
         with self._engine.connect() as connection:
             rows = connection.execute(

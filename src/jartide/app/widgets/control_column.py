@@ -88,6 +88,7 @@ class ControlColumn(QWidget):
             label.setFont(font(14))
             field = QLineEdit(self)
             field.setAccessibleName(name)
+            label.setBuddy(field)
             if edited is not None:
                 field.editingFinished.connect(edited)
             cell.addWidget(label)
@@ -125,6 +126,16 @@ def put_text(field: QLineEdit, text: str) -> None:
     """Show a value in a field unless the painter is typing there."""
     if field.text() != text and not (field.hasFocus() and field.isModified()):
         field.setText(text)
+
+
+def rename_field(field: QLineEdit, name: str) -> None:
+    """Give a field another name: the same thing in another unit."""
+    field.setAccessibleName(name)
+    parent = field.parentWidget()
+    assert parent is not None
+    for label in parent.findChildren(QLabel):
+        if label.buddy() is field:
+            label.setText(name)
 
 
 def was_edited(*fields: QLineEdit) -> bool:

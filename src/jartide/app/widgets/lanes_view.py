@@ -18,8 +18,8 @@ from jartide.wording import tr
 
 NAMES = 152
 HEAD = 76
-LANE, LANE_LOW, _LANE_HIGH = 112, 92, 168
-_BLOCK = 38
+LANE, LANE_LOW, _LANE_HIGH = 112, 92, 260
+_BLOCK, _BLOCK_HIGH = 38, 64
 # A block shorter than this is drawn so wide, to be seen and hit.
 _LEAST = 9.0
 # A block is drawn along only from so many pixels on; Ctrl and an arrow nudge it by so much.
@@ -182,7 +182,9 @@ class LanesView(Painted):
         left = self._axis.x(block.begins) - self._across.value() + NAMES + 24
         width = max(self._axis.x(block.ends) - self._axis.x(block.begins), _LEAST)
         top = HEAD + block.lane * self._lane_height() - self._down.value()
-        return QRectF(left, top + (self._lane_height() - _BLOCK) / 2, width, _BLOCK)
+        lane = self._lane_height()
+        high = min(max(round(0.34 * lane), _BLOCK), _BLOCK_HIGH)
+        return QRectF(left, top + (lane - high) / 2, width, high)
 
     # ---- choosing
 

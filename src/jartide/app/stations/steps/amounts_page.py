@@ -10,7 +10,13 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 
 from jartide.app.stations.steps.page import Side, StepsPage
 from jartide.app.stations.steps.words import area_words, tins_words, volume_words, ware_words
-from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
+from jartide.app.widgets.control_column import (
+    fill_list,
+    number,
+    put_text,
+    rename_field,
+    was_edited,
+)
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.errors import JarTideError
@@ -44,12 +50,12 @@ class AmountsPage(StepsPage):
         self._units = side.list(tr("amounts.units"), self._changed)
         fill_list(self._units, [(tr(f"amounts.{u}"), u) for u in Units])
         self._waste, self._touch_up, self._currency = side.fields(
-            tr("amounts.waste"), tr("amounts.touch_up"), tr("amounts.currency"),
+            tr("amounts.waste"), tr("amounts.touch_up.metric"), tr("amounts.currency"),
             edited=self._changed,
         )  # fmt: skip
         side.words(tr("amounts.ratio"), 18, 600)
         self._ratio, self._of = side.fields(
-            tr("amounts.parts"), tr("amounts.of"), edited=self._ratio_edited
+            tr("amounts.parts"), tr("amounts.of.metric"), edited=self._ratio_edited
         )
         self._ratio.setText("5 : 2 : 1")
         self._of.setText("500")
@@ -64,10 +70,14 @@ class AmountsPage(StepsPage):
     # ---- showing
 
     def show_now(self) -> None:
+        from jartide.plan.units import small_in
+
         work = self.desk.work()
         self._units.setCurrentIndex(max(self._units.findData(work.units), 0))
         put_text(self._waste, f"{100 * work.waste:g}")
-        put_text(self._touch_up, f"{work.touch_up_ml:g}")
+        for field, name in ((self._touch_up, "touch_up"), (self._of, "of")):
+            rename_field(field, tr(f"amounts.{name}.{work.units}"))
+        put_text(self._touch_up, f"{small_in(work.touch_up_ml, work.units):.4g}")
         put_text(self._currency, work.currency)
         try:
             rows = self._rows()
@@ -118,7 +128,9 @@ class AmountsPage(StepsPage):
         known = [line.price for line in self.lines if line.missing_ml > 0]
         cost = sum(price for price in known if price is not None)
         words = tr("amounts.cost", cost=f"{work.currency} {cost:.2f}")
-        if any(price is None for price in known):
+        if all(price is None for price in known):
+            words = tr("amounts.cost_unknown")
+        elif any(price is None for price in known):
             words = f"{words} {tr('amounts.cost_open')}"
         self._total.setText(words if known else tr("amounts.nothing_to_buy"))
         return rows
@@ -173,10 +185,13 @@ class AmountsPage(StepsPage):
 
     def _show_ratio(self) -> None:
         from jartide.plan.ratios import amounts_ml, drops, percents, scoops
+        from jartide.plan.units import small_from
 
         text = self._ratio.text().replace(";", ":").replace(",", ".")[:_MOST_TEXT]
         parts = [number(part) for part in text.split(":")]
         of = number(self._of.text())
+        if of is not None:
+            of = small_from(of, self.desk.work().units)
         if any(part is None for part in parts) or not of:
             self._said.setText(tr("amounts.ratio_how"))
             return
@@ -208,6 +223,8 @@ class AmountsPage(StepsPage):
         self._show_ratio()
 
     def _changed(self) -> None:
+        from jartide.plan.units import small_from
+
         work = self.desk.work()
         waste, touch_up = number(self._waste.text()), number(self._touch_up.text())
         if was_edited(self._waste, self._touch_up) and (
@@ -220,7 +237,7 @@ class AmountsPage(StepsPage):
             work,
             units=self._units.currentData(),
             waste=(waste or 0.0) / 100,
-            touch_up_ml=touch_up or 0.0,
+            touch_up_ml=small_from(touch_up or 0.0, work.units),
             currency=self._currency.text().strip()[:6],
         )
         self.desk.put(tr("undo.work"), work=fresh)

@@ -7,11 +7,17 @@ from datetime import datetime, timedelta
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog, QWidget
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QWidget
 
 from jartide.app.stations.steps.page import Side, StepsPage
-from jartide.app.stations.steps.words import block_name, day_words, span_words
-from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
+from jartide.app.stations.steps.words import block_name, day_words, span_words, warmth_words
+from jartide.app.widgets.control_column import (
+    fill_list,
+    number,
+    put_text,
+    rename_field,
+    was_edited,
+)
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.errors import JarTideError
@@ -75,7 +81,7 @@ class HoursPage(StepsPage):
         self._day.setPlaceholderText("2026-05-14")
         self._hour_from, self._hour_to = side.fields(tr("hours.hour_from"), tr("hours.hour_to"))
         self._hour_c, self._hour_percent, self._hour_rain = side.fields(
-            tr("hours.hour_c"), tr("hours.hour_percent"), tr("hours.hour_rain")
+            tr("warmth.unit.metric"), tr("hours.hour_percent"), tr("hours.hour_rain")
         )
         side.button(tr("hours.add_hours"), lambda: self.try_to(self._add_hours))
         self._forget = side.button(tr("hours.forget"), self._forget_pressed)
@@ -83,8 +89,12 @@ class HoursPage(StepsPage):
     # ---- showing
 
     def show_now(self) -> None:
+        from jartide.plan.units import warmth_in
+
         work = self.desk.work()
         hours = work.hours
+        rename_field(self._celsius, tr(f"hours.warmth.{work.units}"))
+        rename_field(self._hour_c, tr(f"warmth.unit.{work.units}"))
         for field, text in (
             (self._begins, work.begins),
             (self._from, _clock(hours.from_min)),
@@ -95,7 +105,7 @@ class HoursPage(StepsPage):
             (self._people, _people_words(work.workers)),
             (self._lane, str(work.panels_a_lane)),
             (self._use, "" if work.use_in_days is None else f"{work.use_in_days:g}"),
-            (self._celsius, f"{work.air.temperature_c:g}"),
+            (self._celsius, f"{warmth_in(work.air.temperature_c, work.units):.4g}"),
             (self._percent, f"{work.air.humidity_percent:g}"),
             (self._light_from, f"{work.daylight.from_h:g}"),
             (self._light_to, f"{work.daylight.to_h:g}"),
@@ -213,7 +223,11 @@ class HoursPage(StepsPage):
             low = min(h.temperature_c for h in hours)
             high = max(h.temperature_c for h in hours)
             rain = sum(h.rain_mm for h in hours)
-            note = tr("hours.range", low=f"{low:.0f}", high=f"{high:.0f}")
+            note = tr(
+                "hours.range",
+                low=warmth_words(low, work.units),
+                high=warmth_words(high, work.units),
+            )
             rows.append(
                 LedgerRow(
                     title=day_words(datetime.fromisoformat(day)),
@@ -291,7 +305,7 @@ class HoursPage(StepsPage):
         )
         # Refused before it is kept: a plan without an hour would lose its place.
         Timeline(hours, datetime(2026, 1, 5), 14)
-        celsius, percent = number(self._celsius.text()), number(self._percent.text())
+        celsius, percent = self._warmth(self._celsius), number(self._percent.text())
         if celsius is None or percent is None:
             raise PlanError("error.plan.air")
         air = Air(
@@ -301,9 +315,10 @@ class HoursPage(StepsPage):
             raise PlanError("error.plan.air")
         light = number(self._light_from.text()), number(self._light_to.text())
         daylight = Daylight(from_h=light[0] or 0.0, to_h=light[1] or 24.0)
-        same_air = (air.temperature_c, air.humidity_percent) == (
-            work.air.temperature_c,
-            work.air.humidity_percent,
+        # Shown in Fahrenheit a reading comes back a little rounded.
+        same_air = (
+            abs(air.temperature_c - work.air.temperature_c) < 0.05
+            and air.humidity_percent == work.air.humidity_percent
         )
         fresh = replace(
             work,
@@ -317,6 +332,13 @@ class HoursPage(StepsPage):
             daylight=daylight,
         )
         self.desk.put(tr("undo.work"), work=fresh)
+
+    def _warmth(self, field: QLineEdit) -> float | None:
+        """Degrees Celsius of what was typed in the painter's unit."""
+        from jartide.plan.units import warmth_from
+
+        typed = number(field.text())
+        return None if typed is None else warmth_from(typed, self.desk.work().units)
 
     def _read_air(self) -> None:
         from jartide.plan.drying import Air
@@ -368,7 +390,7 @@ class HoursPage(StepsPage):
         except ValueError as error:
             raise PlanError("error.plan.free_day", name=text or "-") from error
         first, last = number(self._hour_from.text()), number(self._hour_to.text())
-        celsius, percent = number(self._hour_c.text()), number(self._hour_percent.text())
+        celsius, percent = self._warmth(self._hour_c), number(self._hour_percent.text())
         if first is None or last is None or not 0 <= first < last <= 24:
             raise PlanError(
                 "error.plan.clock", name=f"{self._hour_from.text()} - {self._hour_to.text()}"

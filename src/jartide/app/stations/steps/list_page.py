@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 from jartide.app.stations.steps.page import Side, StepsPage
 from jartide.app.stations.steps.step_detail import StepDetail
 from jartide.app.stations.steps.words import step_note
-from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
+from jartide.app.widgets.control_column import fill_list, number, put_text, rename_field, was_edited
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.app.words import percent_words
@@ -53,8 +53,13 @@ class ListPage(StepsPage):
         edited = self._edited
         self._coats, self._share = side.fields(tr("log.coats"), tr("log.share"), edited=edited)
         self._carrier, self._water = side.fields(tr("log.carrier"), tr("log.water"), edited=edited)
-        self._speed, self._dry = side.fields(tr("steps.speed"), tr("steps.dry_h"), edited=edited)
+        self._speed, self._dry = side.fields(
+            tr("steps.speed.metric"), tr("steps.dry_h"), edited=edited
+        )
         self._open, self._lay = side.fields(tr("steps.open_min"), tr("steps.lay"), edited=edited)
+        self._rate, self._latest = side.fields(
+            tr("steps.rate.metric"), tr("steps.latest"), edited=edited
+        )
         side.words(tr("steps.product"), 14)
         self._product = side.list(tr("steps.product"), self._product_chosen)
         self._up = side.button(tr("steps.up"), lambda: self._change("moved", -1))
@@ -137,6 +142,8 @@ class ListPage(StepsPage):
                 self._counts[step_id] = (whole + 1, done + laid)
 
     def _show_controls(self, step: Step | None, findings: list[Finding]) -> None:
+        from jartide.plan.units import area_in, rate_in
+
         finding = next(iter(findings), None)
         self._finding_part.setVisible(finding is not None)
         if finding is not None:
@@ -154,13 +161,19 @@ class ListPage(StepsPage):
             return
         self._passed.setEnabled(step.outcome.value != "passed")
         self._failed.setEnabled(step.outcome.value != "failed")
+        units = self.desk.work().units
+        rename_field(self._speed, tr(f"steps.speed.{units}"))
+        rename_field(self._rate, tr(f"steps.rate.{units}"))
+        self._rate.setEnabled(step.lays)
         lay = "" if step.direction_deg is None else f"{step.direction_deg:.0f}"
         for field, text in (
             (self._coats, str(step.coats)),
             (self._share, f"{100 * step.laid_share:.3g}"),
             (self._carrier, f"{step.carrier:g}" if step.carrier else ""),
             (self._water, f"{step.water:g}" if step.water else ""),
-            (self._speed, f"{step.speed_m2_h:g}"),
+            (self._speed, f"{area_in(step.speed_m2_h, units):.4g}"),
+            (self._rate, f"{rate_in(step.spreading_m2_per_l, units):.4g}" if step.lays else ""),
+            (self._latest, f"{step.latest_h:g}" if step.latest_h else ""),
             (self._dry, f"{step.dry_h:g}" if step.dry_h else ""),
             (self._open, f"{step.open_min:g}" if step.open_min else ""),
             (self._lay, lay),
@@ -236,26 +249,32 @@ class ListPage(StepsPage):
 
     def _edited(self) -> None:
         from jartide.plan.edit import changed
+        from jartide.plan.step import with_spreading
+        from jartide.plan.units import area_from, rate_from
 
         step = self._step()
         fields = (
             self._coats, self._share, self._carrier, self._water, self._speed, self._dry,
-            self._open, self._lay,
+            self._open, self._lay, self._rate, self._latest,
         )  # fmt: skip
         if step is None or not was_edited(*fields):
             return
-        lay = number(self._lay.text())
+        lay, units = number(self._lay.text()), self.desk.work().units
         fresh = replace(
             step,
             coats=round(number(self._coats.text()) or 0),
             laid_share=(number(self._share.text()) or 0.0) / 100,
             carrier=number(self._carrier.text()) or 0.0,
             water=number(self._water.text()) or 0.0,
-            speed_m2_h=number(self._speed.text()) or 0.0,
+            speed_m2_h=area_from(number(self._speed.text()) or 0.0, units),
+            latest_h=number(self._latest.text()) or 0.0,
             dry_h=number(self._dry.text()) or 0.0,
             open_min=number(self._open.text()) or 0.0,
             direction_deg=None if lay is None else lay % 180,
         )
+        rate = rate_from(number(self._rate.text()) or 0.0, units)
+        if fresh.lays and rate > 0 and abs(rate / fresh.spreading_m2_per_l - 1) > 1e-3:
+            fresh = with_spreading(fresh, rate)
         steps = self.steps()
         self._put(tr("undo.step.changed"), lambda: changed(steps, fresh))
 

@@ -30,9 +30,11 @@ from jartide.app.stations.steps.words import (
     block_name,
     coat_words,
     day_words,
+    size_words,
     span_words,
     tool_words,
     volume_words,
+    warmth_words,
     when_words,
 )
 from jartide.app.widgets.foot import Action, FootState
@@ -44,6 +46,7 @@ from jartide.wording import say, tr
 
 if TYPE_CHECKING:
     from jartide.plan.progress import Block
+    from jartide.plan.schedule import Problem
     from jartide.plan.step import Step
 
 SIDE = 326
@@ -225,7 +228,7 @@ class StepsStation(Station):
 
         piece = lane.piece
         if piece.board:
-            size = tr("steps.size", width=f"{piece.width_mm:.0f}", height=f"{piece.height_mm:.0f}")
+            size = size_words(piece.width_mm, piece.height_mm, self.desk.work().units)
             return LaneName(name=piece.name, note=size)
         area = one_area_m2(piece.site, piece.width_mm, piece.height_mm) * len(lane.panels)
         note = area_words(area, self.desk.work().units)
@@ -338,10 +341,22 @@ class StepsStation(Station):
         minutes = timedelta(minutes=block.task.minutes)
         tools = [tool_words(step) for step in steps if step.tool]
         lines.append(tr("steps.takes_time", span=span_words(minutes)))
+        window = self._window_words(block, problem, now)
+        if window:
+            lines.append(window)
         if tools:
             lines.append(tools[0])
         shade = self._shade(steps)
         return Next(title=title, name=name, shade=shade, level=0.6, lines=tuple(lines))
+
+    def _window_words(self, block: Block, problem: Problem, now: datetime) -> str:
+        """From when to when it takes the next coat, where its label sets an end to that."""
+        coat = block.task.dries
+        if coat is None or coat.latest_h <= 0:
+            return ""
+        ready = problem.timeline.at(block.placed.ready)
+        until = ready + timedelta(hours=coat.latest_h)
+        return tr("steps.window", ready=when_words(ready, now), until=when_words(until, now))
 
     def _cares(self, steps: list[Step]) -> list[Care]:
         own = {step.id for step in steps}
@@ -697,7 +712,7 @@ class StepsStation(Station):
         words.append(
             tr(
                 "steps.air",
-                celsius=f"{air.temperature_c:.0f}",
+                warmth=warmth_words(air.temperature_c, work.units),
                 percent=f"{air.humidity_percent:.0f}",
             )
         )

@@ -9,7 +9,7 @@ from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit
-from jartide.app.stations.steps.words import tool_words
+from jartide.app.stations.steps.words import tool_words, ware_words
 from jartide.app.widgets.painted import Painted
 from jartide.wording import Message, say, tr
 
@@ -80,6 +80,7 @@ def _parts(desk: PlanDesk, step: Step, findings: list[Finding]) -> list[tuple[st
     add("tool", tool_words(step))
     add("how", " ".join(say(one) for one in step.how))
     add("thin", _dilution(step))
+    add("mix", _ware(desk, step))
     if technique is not None:
         add("ready", say_text(technique.ready))
         add("back", say_text(technique.back))
@@ -102,6 +103,15 @@ def say_text(text: str) -> str:
     """Return a text of a table in the painter's language, begun with a capital."""
     words = say(Message(text)) if text else ""
     return words[:1].upper() + words[1:]
+
+
+def _ware(desk: PlanDesk, step: Step) -> str:
+    """What it is laid with: the jar of its layer, or the product."""
+    from jartide.plan.quantities import ware_of
+
+    if not step.lays:
+        return ""
+    return ware_words(ware_of(step), desk.document.target_reading())
 
 
 def _dilution(step: Step) -> str:

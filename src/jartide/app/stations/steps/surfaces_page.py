@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QLabel, QWidget
 
 from jartide.app.stations.steps.page import Side, StepsPage
-from jartide.app.stations.steps.words import area_words
-from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
+from jartide.app.stations.steps.words import area_words, size_words
+from jartide.app.widgets.control_column import fill_list, number, put_text, rename_field, was_edited
 from jartide.app.widgets.drop_down import DropDown
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
@@ -41,7 +41,10 @@ class SurfacesPage(StepsPage):
         made, conditions, _ = substrates()
         self._name = side.fields(tr("surface.name"), edited=self._edited)[0]
         self._width, self._height, self._count = side.fields(
-            tr("surface.width"), tr("surface.height"), tr("surface.count"), edited=self._edited
+            tr("surface.width.metric"),
+            tr("surface.height.metric"),
+            tr("surface.count"),
+            edited=self._edited,
         )
         self._lists: dict[str, tuple[QLabel, DropDown]] = {}
         choices: tuple[tuple[str, list[tuple[str, object]]], ...] = (
@@ -62,7 +65,7 @@ class SurfacesPage(StepsPage):
             for one in conditions.values()
         }
         self._openings, self._relief = side.fields(
-            tr("surface.openings"), tr("surface.relief"), edited=self._edited
+            tr("surface.openings.metric"), tr("surface.relief"), edited=self._edited
         )
         self._overhead = side.tick(tr("surface.overhead"), lambda _: self._flags())
         self._glass = side.tick(tr("surface.glass"), lambda _: self._flags())
@@ -92,9 +95,7 @@ class SurfacesPage(StepsPage):
         if boards:
             rows.append(LedgerRow(title=tr("surface.boards"), head=True))
             for piece in boards:
-                size = tr(
-                    "steps.size", width=f"{piece.width_mm:.0f}", height=f"{piece.height_mm:.0f}"
-                )
+                size = size_words(piece.width_mm, piece.height_mm, self.desk.work().units)
                 rows.append(LedgerRow(title=piece.name, note=size))
         index = self._ids.index(self._chosen) if self._chosen else -1
         self._ledger.show_rows(rows, index, tr("surface.none"))
@@ -113,7 +114,7 @@ class SurfacesPage(StepsPage):
         known = made.get(site.substrate)
         words = [say(Message(known.name)) if known is not None else site.substrate]
         words += [tr(f"place.{site.place}").lower(), tr(f"wear.{site.wear}").lower()]
-        size = tr("steps.size", width=f"{surface.width_mm:.0f}", height=f"{surface.height_mm:.0f}")
+        size = size_words(surface.width_mm, surface.height_mm, self.desk.work().units)
         try:
             area = area_words(piece_area_m2(piece_of(surface)), self.desk.work().units)
             sign = ""
@@ -124,6 +125,8 @@ class SurfacesPage(StepsPage):
         return LedgerRow(title=title, note=", ".join(words), right=area, right_note=size, sign=sign)
 
     def _show_surface(self, surface: Surface | None) -> None:
+        from jartide.plan.units import area_in, length_in
+
         self._remove.setEnabled(surface is not None)
         for label, made in self._lists.values():
             made.setEnabled(surface is not None)
@@ -131,12 +134,18 @@ class SurfacesPage(StepsPage):
         if surface is None:
             return
         site = surface.site
+        units = self.desk.work().units
+        for field, name in (
+            (self._width, "width"), (self._height, "height"), (self._openings, "openings"),
+        ):  # fmt: skip
+            rename_field(field, tr(f"surface.{name}.{units}"))
+        openings = area_in(site.openings_m2, units)
         for field, text in (
             (self._name, surface.name),
-            (self._width, f"{surface.width_mm:g}"),
-            (self._height, f"{surface.height_mm:g}"),
+            (self._width, f"{length_in(surface.width_mm, units):.6g}"),
+            (self._height, f"{length_in(surface.height_mm, units):.6g}"),
             (self._count, str(surface.count)),
-            (self._openings, f"{site.openings_m2:g}" if site.openings_m2 else ""),
+            (self._openings, f"{openings:.6g}" if openings else ""),
             (self._relief, f"{site.relief_factor:g}"),
         ):
             put_text(field, text)
@@ -193,23 +202,26 @@ class SurfacesPage(StepsPage):
         self.document.change(tr("undo.surface"), [before], [fresh])
 
     def _edited(self) -> None:
+        from jartide.plan.units import area_from, length_from
+
         fields = (
             self._name, self._width, self._height, self._count, self._openings, self._relief,
         )  # fmt: skip
         surface = self._surface()
         if surface is None or not was_edited(*fields):
             return
+        units = self.desk.work().units
         site = replace(
             surface.site,
-            openings_m2=number(self._openings.text()) or 0.0,
+            openings_m2=area_from(number(self._openings.text()) or 0.0, units),
             relief_factor=number(self._relief.text()) or 1.0,
         )
         self._put(
             replace(
                 surface,
                 name=self._name.text().strip() or surface.name,
-                width_mm=number(self._width.text()) or 0.0,
-                height_mm=number(self._height.text()) or 0.0,
+                width_mm=length_from(number(self._width.text()) or 0.0, units),
+                height_mm=length_from(number(self._height.text()) or 0.0, units),
                 count=round(number(self._count.text()) or 0),
                 site=site,
             )

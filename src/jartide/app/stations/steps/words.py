@@ -48,6 +48,22 @@ def area_words(m2: float, units: Units) -> str:
     return tr(f"area.{units}", value=f"{area_in(m2, units):.1f}")
 
 
+def size_words(width_mm: float, height_mm: float, units: Units) -> str:
+    """Return two sides in the painter's unit."""
+    from jartide.plan.units import length_in
+
+    sides = (length_in(side, units) for side in (width_mm, height_mm))
+    width, height = (f"{side:.0f}" if units == "metric" else f"{side:.4g}" for side in sides)
+    return tr(f"steps.size.{units}", width=width, height=height)
+
+
+def warmth_words(celsius: float, units: Units) -> str:
+    """Return a temperature in the painter's unit."""
+    from jartide.plan.units import warmth_in
+
+    return tr(f"warmth.{units}", value=f"{warmth_in(celsius, units):.0f}")
+
+
 def volume_words(ml: float, units: Units) -> str:
     """Return an amount in the painter's unit: ml to ten below a litre, litres to 0.1."""
     from jartide.plan.units import volume_in
