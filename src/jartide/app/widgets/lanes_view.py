@@ -18,8 +18,9 @@ from jartide.wording import tr
 
 NAMES = 152
 HEAD = 76
-LANE, LANE_LOW, _LANE_HIGH = 112, 92, 260
+LANE, LANE_LOW, _LANE_HIGH = 112, 92, 200
 _BLOCK, _BLOCK_HIGH = 38, 64
+_AT_EASE = 140
 # A block shorter than this is drawn so wide, to be seen and hit.
 _LEAST = 9.0
 # A block is drawn along only from so many pixels on; Ctrl and an arrow nudge it by so much.
@@ -132,6 +133,10 @@ class LanesView(Painted):
         return next((block for block in self._blocks if block.key == self._key), None)
 
     # ---- places
+
+    def wanted_height(self) -> int:
+        """Return the height at which all lanes are seen and none is stretched."""
+        return HEAD + 12 + _AT_EASE * len(self._names)
 
     def _lane_height(self) -> int:
         """A few lanes share the height between them; many scroll."""

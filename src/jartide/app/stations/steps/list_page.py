@@ -37,7 +37,7 @@ class ListPage(StepsPage):
         super().__init__(desk, parent)
         self._ledger = Ledger(tr("page.plan"), self)
         self._ledger.chosen.connect(self._row_chosen)
-        self._detail = StepDetail(self)
+        self._detail = StepDetail(self, edge=True)
         self._body = [self._ledger, self._detail]
         self._ids: list[str] = []
 

@@ -24,6 +24,7 @@ from jartide.app.stations.steps.list_page import ListPage
 from jartide.app.stations.steps.page import StepsPage
 from jartide.app.stations.steps.setting_out_page import SettingOutPage
 from jartide.app.stations.steps.side import Next, StepsSide, Timer
+from jartide.app.stations.steps.step_detail import StepDetail
 from jartide.app.stations.steps.surfaces_page import SurfacesPage
 from jartide.app.stations.steps.words import (
     area_words,
@@ -53,6 +54,8 @@ SIDE = 326
 _TICK_MS = 20_000
 # Below this height only one timer is shown, for the sake of what is to be taken care of.
 _LOW = 640
+# Least height that what the chosen step is needs below the lanes.
+_DETAIL = 200
 # Offered by one press, minutes.
 _LATER_MIN, _NOT_YET_MIN = 15, 20
 _PAGES: dict[str, type[StepsPage]] = {
@@ -83,6 +86,7 @@ class StepsStation(Station):
         self._lanes = LanesView(self)
         self._lanes.chosen.connect(self.choose)
         self._lanes.moved.connect(self._block_moved)
+        self._detail = StepDetail(self)
         self._side = StepsSide(self)
         self._care = CareList(tr("steps.care"), self)
         self._care.pressed.connect(self._care_pressed)
@@ -169,6 +173,8 @@ class StepsStation(Station):
         planned = there and timed.problem is not None and bool(timed.blocks)
         self._lanes.setVisible(planned)
         self._side.setVisible(planned)
+        if not planned:
+            self._detail.hide()
         self._care.setVisible(planned)
         self._more.setVisible(there and self.document.target_reading() is not None)
         if self._page is not None:
@@ -262,6 +268,9 @@ class StepsStation(Station):
         block = self.chosen()
         steps = [] if block is None else self.desk.steps_of(block.task)
         self._care.show_cares(self._cares(steps))
+        laid = [step for step in steps if step.lays] or steps
+        own = [f for f in self._findings() if laid and f.step_id == laid[-1].id]
+        self._detail.show_step(self.desk, laid[-1] if laid else None, own)
 
     def timers(self, timed: Timed | None = None) -> list[Timer]:
         """Return what runs and dries, what is to be looked at first, then what ends first."""
@@ -708,6 +717,9 @@ class StepsStation(Station):
         work = self.desk.work()
         ends = timed.problem.timeline.at(timed.schedule.finish)
         words = [tr("steps.done_by", day=day_words(ends))]
+        outside = any(p.site.place == "outside" and not p.board for p in self.desk.pieces())
+        if outside and not work.weather:
+            return " ".join((*words, tr("steps.no_weather")))
         air = work.air
         words.append(
             tr(
@@ -731,7 +743,12 @@ class StepsStation(Station):
     def _place(self) -> None:
         w, h = self.width(), self.height()
         left = w - SIDE
-        self._lanes.setGeometry(0, 0, left, h)
+        # Few lanes leave room for what the chosen step is.
+        lanes = self._lanes.wanted_height()
+        roomy = self._lanes.isVisible() and h - lanes >= _DETAIL
+        self._lanes.setGeometry(0, 0, left, lanes if roomy else h)
+        self._detail.setVisible(roomy)
+        self._detail.setGeometry(4, lanes + 4, left - 28, h - lanes - 12)
         self._more.move(w - 24 - self._more.width(), h - 56)
         self._side.setGeometry(left + 24, 0, SIDE - 48, min(self._side.ends_at, h - 120))
         top = self._side.ends_at + 44

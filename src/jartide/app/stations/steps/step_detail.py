@@ -22,9 +22,10 @@ if TYPE_CHECKING:
 class StepDetail(Painted):
     """Draws a step's sentences under their headings; the wheel scrolls them."""
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, parent: QWidget | None = None, *, edge: bool = False) -> None:
         super().__init__(parent)
         self._ringed = False
+        self._edge = edge
         self._title = ""
         self._parts: list[tuple[str, str]] = []
         self._shift = 0.0
@@ -53,7 +54,8 @@ class StepDetail(Painted):
 
     def paint(self, kit: Kit) -> None:
         w = self.width()
-        kit.upright(0, 0, self.height())
+        if self._edge:
+            kit.upright(0, 0, self.height())
         with kit.saved():
             kit.painter.setClipRect(0, 0, w, self.height())
             y = 8.0 - self._shift
