@@ -155,7 +155,7 @@ def test_all_keys_are_listed(qtbot, demo):
     assert not demo.keys.isVisible()
 
 
-@pytest.mark.parametrize("station", ["photos", "reading", "jars", "boards"])
+@pytest.mark.parametrize("station", ["photos", "reading", "jars", "steps", "boards"])
 def test_everything_the_keyboard_reaches_has_a_name(qtbot, demo, station):
     open_finish(qtbot, demo, "Bar front", station)
     nameless = [
@@ -176,6 +176,7 @@ def test_nothing_overlaps_at_any_size(qtbot, demo, size):
         ("photos", ("_view", "_pane", "_before", "_use", "_list")),
         ("reading", ("_pane", "_core", "_pattern")),
         ("jars", ("_shelf", "_recipe", "_match", "_film", "_batch", "_how", "_units", "_paints")),
+        ("steps", ("_lanes", "_side", "_care", "_more", "_detail")),
         ("boards", ("_left", "_rows", "_right", "_tide", "_distance", "_more", "_view")),
     ):
         open_finish(qtbot, demo, "Bar front", station)

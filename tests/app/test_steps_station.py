@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.steps.list_page import ListPage
 from jartide.app.widgets.foot import FootState
@@ -208,6 +209,35 @@ def test_hours_of_weather_are_typed_in(qtbot, demo):
     page.try_to(page._add_hours)
     assert "is no time of day" in demo.foot.shown.text
     assert station.desk.work().weather == hours
+
+
+PAGES = ("plan", "surfaces", "amounts", "hours", "setting_out", "clock")
+
+
+@pytest.mark.parametrize("name", PAGES)
+def test_every_page_opens_fits_its_room_and_closes_again(qtbot, demo, steps, name):
+    demo.resize(1180, 720)
+    assert tr(f"page.{name}") in steps._more.entries
+    page = steps.open_page(name)
+    settle(qtbot, demo)
+    assert page.isVisible() and not steps._lanes.isVisible()
+    shown = [w for w in page._body if w.isVisible()]
+    for number, one in enumerate(shown):
+        assert page.rect().contains(one.geometry())
+        for other in shown[number + 1 :]:
+            assert not one.geometry().intersects(other.geometry())
+    nameless = [
+        w
+        for w in page.findChildren(QWidget)
+        if w.isVisible()
+        and w.focusPolicy() & Qt.FocusPolicy.TabFocus
+        and not (w.accessibleName() or getattr(w, "text", lambda: "")())
+        and not w.parent().inherits("QComboBox")
+    ]
+    assert not nameless
+    demo._escape()
+    assert steps.page is None
+    assert steps._lanes.isVisible()
 
 
 # ---- the list
