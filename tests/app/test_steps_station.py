@@ -10,6 +10,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QWidget
 
+from jartide.app.stations.steps.calendar_files import export_calendar, import_calendar
+from jartide.app.stations.steps.described import due
 from jartide.app.stations.steps.list_page import ListPage
 from jartide.app.widgets.foot import FootState
 from jartide.plan.site import Where
@@ -77,8 +79,8 @@ def test_a_step_is_begun_done_dries_and_is_looked_at(qtbot, demo, steps):
         if block.task.id == primer.task.id:
             break
     settle(qtbot, demo)
-    assert [timer.kind for timer in steps.timers()] == ["drying"]
-    assert steps.timers()[0].left == timedelta(hours=4)
+    assert [timer.kind for timer in steps.described.timers()] == ["drying"]
+    assert steps.described.timers()[0].left == timedelta(hours=4)
     assert demo.header._tabs[3].state.note == "Prime drying"
     at(steps, MORNING + timedelta(hours=4, minutes=6))
     assert len(told) == 1 and "Dull all over, no cool touch." in told[0]
@@ -90,18 +92,18 @@ def test_a_step_is_begun_done_dries_and_is_looked_at(qtbot, demo, steps):
     assert demo.foot.shown.text.endswith("is prime ready? Dull all over, no cool touch.")
     # Not yet: the rest is planned again, and it is asked again later.
     press(demo, "Not yet: 20 min more")
-    assert steps.timers()[0].left == timedelta(minutes=20)
+    assert steps.described.timers()[0].left == timedelta(minutes=20)
     at(steps, MORNING + timedelta(hours=4, minutes=31))
     assert len(told) == 2
     demo.foot.clear_over()
     press(demo, "It is ready")
-    assert steps.timers() == []
+    assert steps.described.timers() == []
     assert steps.desk.factors()["water"] > 1.0
 
 
 def test_later_moves_a_step_and_undo_brings_it_back(qtbot, demo, steps):
     steps.desk.take_proposal()
-    first = steps.due()
+    first = due(steps.desk.timed())
     begins = steps.desk.at(first.placed.start)
     press(demo, "Later by 15 min")
     moved = next(b for b in steps.desk.timed().blocks if b.task.id == first.task.id)
@@ -115,7 +117,7 @@ def test_what_was_begun_survives_a_restart(qtbot, open_window, tmp_path):
     window = open_window(demo=True)
     station = open_steps(qtbot, window, "Bar front")
     station.desk.take_proposal()
-    first = station.due().task
+    first = due(station.desk.timed()).task
     station.desk.begin(first, "Ines")
     settle(qtbot, window)
     window.close()
@@ -125,7 +127,7 @@ def test_what_was_begun_survives_a_restart(qtbot, open_window, tmp_path):
     (running,) = [b for b in station.desk.timed().blocks if b.state == "running"]
     assert running.task.id == first.id
     assert running.done.who == "Ines"
-    left = station.timers()[0].left
+    left = station.described.timers()[0].left
     assert left == timedelta(minutes=5 * -(-first.minutes // 5) - 7)
 
 
@@ -518,7 +520,7 @@ def test_the_calendar_goes_out_and_moved_events_come_back(qtbot, demo, steps, tm
 
     steps.desk.take_proposal()
     path = tmp_path / "steps.ics"
-    steps.export_calendar(path)
+    export_calendar(steps.described, path)
     calendar = Calendar.from_ical(path.read_bytes())
     events = list(calendar.walk("VEVENT"))
     assert len(events) == len([b for b in steps.desk.timed().blocks if b.state == "planned"])
@@ -527,12 +529,12 @@ def test_the_calendar_goes_out_and_moved_events_come_back(qtbot, demo, steps, tm
     del last["dtstart"]
     last.add("dtstart", later)
     path.write_bytes(calendar.to_ical())
-    steps.import_calendar(path)
+    import_calendar(steps.desk, path)
     settle(qtbot, demo)
     (moved,) = steps.desk.plan().moved
     assert datetime.fromisoformat(moved.at) == later
     path.write_text("no calendar", "utf-8")
-    steps.import_calendar(path)
+    import_calendar(steps.desk, path)
     assert "no calendar file" in demo.foot.shown.text or "came from this plan" in (
         demo.foot.shown.text
     )
@@ -540,7 +542,7 @@ def test_the_calendar_goes_out_and_moved_events_come_back(qtbot, demo, steps, tm
 
 def test_the_clock_is_large_and_set_out_draws_the_joints(qtbot, demo, steps):
     steps.desk.take_proposal()
-    first = steps.due().task
+    first = due(steps.desk.timed()).task
     steps.desk.begin(first)
     page = steps.open_page("clock")
     assert "Key it" in page.accessibleName()

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from datetime import datetime, timedelta
+from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QWidget
 
+from jartide.app.stations.steps.hours_rows import rows_of
 from jartide.app.stations.steps.page import Side, StepsPage
-from jartide.app.stations.steps.words import block_name, day_words, span_words, warmth_words
+from jartide.app.stations.steps.words import block_name
 from jartide.app.widgets.control_column import (
     fill_list,
     number,
@@ -19,14 +20,12 @@ from jartide.app.widgets.control_column import (
     was_edited,
 )
 from jartide.app.widgets.foot import Action
-from jartide.app.widgets.ledger import Ledger, LedgerRow
-from jartide.errors import JarTideError
+from jartide.app.widgets.ledger import Ledger
 from jartide.wording import tr
 
 if TYPE_CHECKING:
     from jartide.app.plan_desk import PlanDesk
     from jartide.plan.progress import Block
-    from jartide.plan.work import Work
 
 _MOST_PEOPLE = 30
 
@@ -115,7 +114,7 @@ class HoursPage(StepsPage):
             tick.setChecked(day in hours.weekdays)
         self._moving.setCurrentIndex(max(self._moving.findData(work.air.moving), 0))
         self._forget.setEnabled(bool(work.weather))
-        rows = self._rows(work)
+        rows, self._tasks = rows_of(self.desk, self.steps())
         index = next((n for n, b in self._tasks.items() if b.task.id == self._chosen), -1)
         self._ledger.show_rows(rows, index, "")
         block = self._tasks.get(index)
@@ -127,115 +126,6 @@ class HoursPage(StepsPage):
             self._used.setPlaceholderText(f"{planned:.0f}")
             put_text(self._used, "" if block.done.used_ml is None else f"{block.done.used_ml:g}")
         self.foot_changed.emit()
-
-    def _rows(self, work: Work) -> list[LedgerRow]:
-        timed = self.desk.timed()
-        rows: list[LedgerRow] = []
-        if timed.problem is not None and timed.schedule is not None:
-            ends = timed.problem.timeline.at(timed.schedule.finish)
-            rows.append(LedgerRow(title=tr("hours.outcome"), head=True))
-            rows.append(LedgerRow(title=tr("hours.done_by"), right=day_words(ends)))
-            rows += self._cure_rows(ends)
-            if timed.gap is not None:
-                percent = round(100 * timed.gap)
-                words = tr("hours.gap_words", percent=percent) if percent else tr("steps.gap_none")
-                rows.append(LedgerRow(title=tr("hours.gap"), note=words))
-            if timed.schedule.late:
-                rows.append(
-                    LedgerRow(title=tr("hours.late", count=timed.schedule.late), sign="check")
-                )
-        factors = self.desk.factors()
-        if factors:
-            rows.append(LedgerRow(title=tr("hours.learned"), head=True))
-            rows += [
-                LedgerRow(title=tr(f"binder.{binder}"), right=tr("hours.times", factor=f"{f:.2f}"))
-                for binder, f in factors.items()
-            ]
-        self._tasks = {}
-        rows += self._actual_rows(len(rows))
-        if work.weather:
-            rows.append(LedgerRow(title=tr("hours.weather"), head=True))
-            rows += self._weather_rows(work)
-        return rows
-
-    def _cure_rows(self, ends: datetime) -> list[LedgerRow]:
-        """When it may be touched, washed and used: the last coat's cure on this surface."""
-        from jartide.plan.cure import cure_of
-
-        lays = [step for step in self.steps() if step.lays]
-        if not lays:
-            return []
-        last = lays[-1]
-        tins = [] if self.desk.jar_desk is None else self.desk.jar_desk.tins()
-        tin = next((t for t in tins if last.product_name and t.name == last.product_name), None)
-        label = None if tin is None else tin.stock.cure_days
-        try:
-            found = cure_of(last, self.desk.pieces(), self.desk.work().air, label)
-        except JarTideError:
-            return []
-        return [
-            LedgerRow(title=tr(f"hours.cure.{name}"), right=day_words(ends + timedelta(days=days)))
-            for name, days in zip(("touch", "wash", "use"), found, strict=True)
-        ]
-
-    def _actual_rows(self, first: int) -> list[LedgerRow]:
-        """What was planned against what was really done, block by block."""
-        from jartide.plan.progress import local
-
-        timed = self.desk.timed()
-        begun = [b for b in timed.blocks if b.done is not None]
-        if not begun:
-            return []
-        rows = [LedgerRow(title=tr("hours.actual"), right=tr("hours.actual_how"), head=True)]
-        for block in begun:
-            done = block.done
-            assert done is not None
-            self._tasks[first + len(rows)] = block
-            name = block_name(self.desk.steps_of(block.task))
-            worked = ""
-            if done.ended:
-                really = local(done.ended) - local(done.begun)
-                planned = timedelta(minutes=block.task.minutes)
-                worked = tr("hours.against", really=span_words(really), planned=span_words(planned))
-            dried = ""
-            if done.ready and done.ended and done.foreseen_h > 0:
-                dried = tr(
-                    "hours.against",
-                    really=span_words(local(done.ready) - local(done.ended)),
-                    planned=span_words(timedelta(hours=done.foreseen_h)),
-                )
-            rows.append(
-                LedgerRow(
-                    title=name,
-                    note=tr("hours.dried", words=dried) if dried else "",
-                    right=worked,
-                    right_note=f"{local(done.begun):%d.%m. %H:%M}",
-                )
-            )
-        return rows
-
-    def _weather_rows(self, work: Work) -> list[LedgerRow]:
-        by_day: dict[str, list] = {}
-        for hour in work.weather:
-            by_day.setdefault(hour.at[:10], []).append(hour)
-        rows = []
-        for day, hours in by_day.items():
-            low = min(h.temperature_c for h in hours)
-            high = max(h.temperature_c for h in hours)
-            rain = sum(h.rain_mm for h in hours)
-            note = tr(
-                "hours.range",
-                low=warmth_words(low, work.units),
-                high=warmth_words(high, work.units),
-            )
-            rows.append(
-                LedgerRow(
-                    title=day_words(datetime.fromisoformat(day)),
-                    note=note,
-                    right=tr("hours.rain", mm=f"{rain:.1f}") if rain else tr("hours.no_rain"),
-                )
-            )
-        return rows
 
     # ---- changing
 

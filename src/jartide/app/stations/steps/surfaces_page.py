@@ -105,7 +105,7 @@ class SurfacesPage(StepsPage):
         self.foot_changed.emit()
 
     def _row(self, surface: Surface) -> LedgerRow:
-        from jartide.app.plan_desk import piece_of
+        from jartide.app.plan_book import piece_of
         from jartide.plan.quantities import piece_area_m2
         from jartide.plan.site import substrates
 
@@ -187,7 +187,7 @@ class SurfacesPage(StepsPage):
 
     def _put(self, fresh: Surface) -> None:
         """Keep a changed surface; one that can't be measured is refused and nothing changes."""
-        from jartide.app.plan_desk import piece_of
+        from jartide.app.plan_book import piece_of
         from jartide.plan.quantities import piece_area_m2
 
         before = self._surface()

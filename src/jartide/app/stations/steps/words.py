@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 from typing import TYPE_CHECKING
 
 from jartide.app.words import mm_words, percent_words
-from jartide.wording import say, tr
+from jartide.wording import Message, say, tr
 
 if TYPE_CHECKING:
     from jartide.plan.progress import Block
@@ -143,3 +143,8 @@ def coat_words(block: Block, steps: list[Step]) -> str:
     if steps and steps[0].coats > 1:
         return tr("steps.coat", name=name, coat=block.task.coat)
     return name
+
+
+def say_table(text: str) -> str:
+    """Return a text of a table, in the painter's language where it has words for it."""
+    return say(Message(text)) if text else ""
