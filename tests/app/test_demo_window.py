@@ -155,7 +155,7 @@ def test_all_keys_are_listed(qtbot, demo):
     assert not demo.keys.isVisible()
 
 
-@pytest.mark.parametrize("station", ["photos", "reading", "jars", "steps", "boards"])
+@pytest.mark.parametrize("station", ["photos", "reading", "jars", "steps", "boards", "sheet"])
 def test_everything_the_keyboard_reaches_has_a_name(qtbot, demo, station):
     open_finish(qtbot, demo, "Bar front", station)
     nameless = [
@@ -177,6 +177,7 @@ def test_nothing_overlaps_at_any_size(qtbot, demo, size):
         ("reading", ("_pane", "_core", "_pattern")),
         ("jars", ("_shelf", "_recipe", "_match", "_film", "_batch", "_how", "_units", "_paints")),
         ("steps", ("_lanes", "_side", "_care", "_more", "_detail")),
+        ("sheet", ("_pages", "_paper", "_more")),
         ("boards", ("_left", "_rows", "_right", "_tide", "_distance", "_more", "_view")),
     ):
         open_finish(qtbot, demo, "Bar front", station)

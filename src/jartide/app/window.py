@@ -32,6 +32,7 @@ from jartide.app.stations.jars.station import JarsStation
 from jartide.app.stations.jobs import JobsStation
 from jartide.app.stations.photos.station import PhotosStation
 from jartide.app.stations.reading.station import ReadingStation
+from jartide.app.stations.sheet.station import SheetStation
 from jartide.app.stations.steps.station import StepsStation
 from jartide.app.theme import palette, style_sheet
 from jartide.app.widgets.foot import Foot
@@ -63,12 +64,15 @@ class MainWindow(QMainWindow):
         self.boards.records.jar_desk = self.jars.desk
         self.boards.records.plan_desk = self.steps.desk
         self.jars.desk.ready.connect(self.boards.update)
+        self.sheet = SheetStation(document, self.jars.desk, self.steps.desk)
+        self.sheet.desk.ready.connect(lambda: self._update_header())
         self._stations: list[Station] = [
             self.photos,
             self.reading,
             self.jars,
             self.steps,
             self.boards,
+            self.sheet,
         ]
         self._arrivals: set[str] = set()
         self._notices = Notices(self)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from dataclasses import dataclass
+from typing import Any
 
 from jartide.photo.card.files import pdf_fonts
 
@@ -24,14 +25,28 @@ class Label:
 
 def label_pdf(label: Label) -> bytes:
     """Return the label as a one-page PDF of `SIZE_MM`; more than six paints are cut."""
-    from reportlab.lib.colors import HexColor
     from reportlab.pdfgen.canvas import Canvas
 
-    regular, bold = pdf_fonts()
     out = io.BytesIO()
     width, height = (side * _MM for side in SIZE_MM)
     page = Canvas(out, pagesize=(width, height))
     page.setTitle(label.title)
+    draw_label(page, label, 0, 0, width, height)
+    page.showPage()
+    page.save()
+    return out.getvalue()
+
+
+def draw_label(page: Any, label: Label, x: float, y: float, width: float, height: float) -> None:
+    """Draw a label into a rectangle of a page, points; a lower one gets smaller type."""
+    from reportlab.lib.colors import HexColor
+
+    regular, bold = pdf_fonts()
+    page.saveState()
+    page.translate(x, y)
+    scale = min(height / (SIZE_MM[1] * _MM), width / (SIZE_MM[0] * _MM), 1.1)
+    page.scale(scale, scale)
+    width, height = width / scale, height / scale
     swatch = 18 * _MM
     if label.srgb is not None:
         page.setFillColor(HexColor(label.srgb))
@@ -44,21 +59,19 @@ def label_pdf(label: Label) -> bytes:
     page.drawString(4 * _MM, height - 9 * _MM, _fitting(page, label.title, bold, 15, room))
     page.setFont(regular, 9.5)
     page.drawString(4 * _MM, height - 14 * _MM, _fitting(page, label.job, regular, 9.5, room))
-    y = height - 21 * _MM
+    at = height - 21 * _MM
     for count, name in label.parts[:6]:
         page.setFont(bold, 11)
-        page.drawString(4 * _MM, y, count)
+        page.drawString(4 * _MM, at, count)
         page.setFont(regular, 11)
-        page.drawString(14 * _MM, y, _fitting(page, name, regular, 11, width - 40 * _MM))
-        y -= 4.9 * _MM
+        page.drawString(14 * _MM, at, _fitting(page, name, regular, 11, width - 40 * _MM))
+        at -= 4.9 * _MM
     page.setFont(regular, 9)
-    y = 4 * _MM + 4 * _MM * (len(label.lines) - 1)
+    at = 4 * _MM + 4 * _MM * (len(label.lines) - 1)
     for line in label.lines:
-        page.drawString(4 * _MM, y, _fitting(page, line, regular, 9, width - 8 * _MM))
-        y -= 4 * _MM
-    page.showPage()
-    page.save()
-    return out.getvalue()
+        page.drawString(4 * _MM, at, _fitting(page, line, regular, 9, width - 8 * _MM))
+        at -= 4 * _MM
+    page.restoreState()
 
 
 def _fitting(page, text: str, face: str, size: float, room: float) -> str:

@@ -15,6 +15,7 @@ from jartide.wording import tr
 
 HEIGHT = 76
 _FIRST_X, _PITCH = 262, 152
+_SWITCH = 84
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -156,8 +157,11 @@ class Header(Painted):
 
     def resizeEvent(self, event: QEvent) -> None:
         self._title.setGeometry(24, 0, _FIRST_X - 24 - 14, HEIGHT)
+        # In a narrow window the stations move together before the switch is reached.
+        room = (self.width() - _SWITCH - _FIRST_X) // max(len(self._tabs), 1)
+        pitch = min(_PITCH, room)
         for number, tab in enumerate(self._tabs):
-            tab.setGeometry(_FIRST_X + number * _PITCH, 0, _PITCH, HEIGHT)
+            tab.setGeometry(_FIRST_X + number * pitch, 0, pitch, HEIGHT)
         self._switch.move(self.width() - 80, 0)
 
     def paint(self, kit: Kit) -> None:

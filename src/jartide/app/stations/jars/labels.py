@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from jartide.app.document import Document
     from jartide.app.jar_desk import JarDesk
     from jartide.app.stations.jars.jar_state import JarState
+    from jartide.sheet.jar_label import Label
 
 
 def ask_and_write_label(
@@ -29,10 +30,10 @@ def ask_and_write_label(
         write_label(Path(name), document, state, desk)
 
 
-def write_label(path: Path, document: Document, state: JarState, desk: JarDesk) -> None:
-    """Write the label of a jar as PDF; what goes wrong is said in the foot."""
+def label_of(document: Document, state: JarState, desk: JarDesk) -> Label:
+    """Return what the label of a jar says."""
     from jartide.colour.spaces import srgb_hex
-    from jartide.sheet.jar_label import Label, label_pdf
+    from jartide.sheet.jar_label import Label
 
     mix, job, finish = state.mix, document.job(), document.finish
     names = {tin.id: tin.name for tin in desk.tins()}
@@ -48,13 +49,20 @@ def write_label(path: Path, document: Document, state: JarState, desk: JarDesk) 
         lines.append(tr("label.mixed", date=date, ml=ml_words(mix.mixed_ml)))
     lines.append(tr("label.caution"))
     shown = state.shown.lab if state.shown is not None else mix.target
-    label = Label(
+    return Label(
         title=mix.name,
         job=", ".join(one.name for one in (finish, job) if one is not None),
         parts=tuple(parts),
         lines=tuple(lines),
         srgb=None if shown is None else srgb_hex(shown),
     )
+
+
+def write_label(path: Path, document: Document, state: JarState, desk: JarDesk) -> None:
+    """Write the label of a jar as PDF; what goes wrong is said in the foot."""
+    from jartide.sheet.jar_label import label_pdf
+
+    label = label_of(document, state, desk)
     try:
         path.write_bytes(label_pdf(label))
     except OSError as error:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QWidget
 
+from jartide.app.shopping import shopping_of
 from jartide.app.stations.steps.page import Side, StepsPage
 from jartide.app.stations.steps.words import area_words, tins_words, volume_words, ware_words
 from jartide.app.widgets.control_column import (
@@ -24,7 +25,7 @@ from jartide.wording import say, tr
 
 if TYPE_CHECKING:
     from jartide.app.plan_desk import PlanDesk
-    from jartide.plan.quantities import Line, WareAmount
+    from jartide.plan.quantities import Line
 
 _MOST_TEXT = 40
 # What is less is counted in drops, millilitres.
@@ -112,7 +113,7 @@ class AmountsPage(StepsPage):
                     right_note=tr("amounts.steps", count=len(amount.used_by)),
                 )
             )
-        self.lines = self._shopping(wares)
+        self.lines = shopping_of(self.desk, wares)
         rows.append(LedgerRow(title=tr("amounts.shopping"), head=True))
         rows += [self._line(line) for line in self.lines]
         rows.append(LedgerRow(title=tr("amounts.by_step"), head=True))
@@ -134,40 +135,6 @@ class AmountsPage(StepsPage):
             words = f"{words} {tr('amounts.cost_open')}"
         self._total.setText(words if known else tr("amounts.nothing_to_buy"))
         return rows
-
-    def _shopping(self, wares: tuple[WareAmount, ...]) -> tuple[Line, ...]:
-        """What is bought: a mix is its tins, and what is mixed already is not mixed again."""
-        from jartide.plan.quantities import CARRIER, Shelved, shopping_list
-
-        desk, reading = self.desk.jar_desk, self.document.target_reading()
-        tins = [] if desk is None else [tin for tin in desk.tins() if tin.owned]
-        by_id = {tin.id: tin for tin in tins}
-        jars = [] if desk is None else desk.mixes()
-        wanted: dict[str, float] = {}
-        for amount in wares:
-            ware = amount.ware
-            mix = next((m for m in jars if ware.layer and m.layer == ware.layer), None)
-            if mix is not None and mix.parts and mix.total > 0:
-                left = max(amount.total_ml - (mix.left_ml or 0.0), 0.0)
-                for part in mix.parts:
-                    if part.tin_id in by_id:
-                        name = by_id[part.tin_id].name
-                        wanted[name] = wanted.get(name, 0.0) + left * part.parts / mix.total
-                continue
-            name = ware.name
-            if not name:
-                kind = "carrier" if ware == CARRIER else str(ware.product)
-                own = [tin for tin in tins if tin.stock.kind == kind and kind in _SHELVED]
-                # One tin of that kind on the shelf is the one that is meant.
-                name = own[0].name if len(own) == 1 else ware_words(ware, reading)
-            wanted[name] = wanted.get(name, 0.0) + amount.total_ml
-        shelf = {
-            tin.name: Shelved(
-                left_ml=tin.stock.left_ml, tin_ml=tin.stock.tin_ml, tin_price=tin.stock.price
-            )
-            for tin in tins
-        }
-        return shopping_list(wanted, shelf, self.desk.work().units)
 
     def _line(self, line: Line) -> LedgerRow:
         work = self.desk.work()
@@ -258,6 +225,3 @@ class AmountsPage(StepsPage):
         except OSError as error:
             why = error.strerror or type(error).__name__
             self.document.failed.emit(tr("error.command.write", name=str(path), why=why))
-
-
-_SHELVED = ("primer", "clear", "wax", "metal", "carrier")

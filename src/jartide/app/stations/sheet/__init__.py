@@ -1,0 +1,1 @@
+"""Sheet: the job on paper."""

@@ -1,0 +1,214 @@
+"""Sheet: the job on paper, shown as the very file that is saved and printed."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from jartide.app.document import Document
+from jartide.app.kit import Kit
+from jartide.app.sheet_desk import SheetDesk
+from jartide.app.stations.base import Station
+from jartide.app.stations.sheet.pages_view import PagesView
+from jartide.app.widgets.buttons import ChoiceRow
+from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.header import StationState
+from jartide.app.widgets.menu_button import MenuButton
+from jartide.app.widgets.tick import Tick
+from jartide.errors import JarTideError
+from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.app.jar_desk import JarDesk
+    from jartide.app.plan_desk import PlanDesk
+
+SIDE = 308
+_PARTS = ("pictures", "core", "steps", "amounts", "boards", "care", "figures")
+_PAPERS = ("A4", "A5", "Letter")
+_GRIDS = ("plain", "a4_2x4", "a4_2x7", "letter_2x5")
+_PRINT_DPI = 300
+
+
+class SheetStation(Station):
+    """Shows the pages; parts and paper are chosen at the right."""
+
+    name = "sheet"
+
+    def __init__(
+        self, document: Document, jars: JarDesk, plan: PlanDesk, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(document, parent)
+        self.desk = SheetDesk(document, jars, plan, self)
+        self.desk.ready.connect(self._made)
+        self._pages = PagesView(self)
+        self._ticks = {}
+        for part in _PARTS:
+            tick = Tick(tr(f"sheet.part.{part}"), self)
+            tick.setChecked(True)
+            tick.clicked.connect(lambda _=False: self._changed())
+            self._ticks[part] = tick
+        self._paper = ChoiceRow(list(_PAPERS), tr("sheet.paper"), self)
+        self._paper.chosen.connect(lambda _: self._changed())
+        entries = [("card", tr("sheet.card")), *((g, tr(f"sheet.labels.{g}")) for g in _GRIDS)]
+        self._more = MenuButton(tr("sheet.more"), entries, self)
+        self._more.picked.connect(self._picked)
+        document.changed.connect(self.refresh)
+        document.picture_ready.connect(lambda _: self.refresh())
+        document.reading_ready.connect(lambda _: self.refresh())
+        jars.ready.connect(self.refresh)
+
+    # ---- showing
+
+    def enter(self) -> None:
+        self.document.want_target()
+        workspace = self.document.workspace
+        kept = None if workspace is None else workspace.preference("sheet")
+        if isinstance(kept, dict):
+            if kept.get("paper") in _PAPERS:
+                self._paper.show_index(_PAPERS.index(kept["paper"]))
+            for part, tick in self._ticks.items():
+                tick.setChecked(part not in kept.get("without", ()))
+        self.refresh()
+
+    def refresh(self) -> None:
+        if not self.isVisible() or self.document.finish is None:
+            return
+        self.desk.want(_PAPERS[self._paper.index], self._parts())
+        self.foot_changed.emit()
+        self.update()
+
+    def _parts(self) -> tuple[str, ...]:
+        return tuple(part for part, tick in self._ticks.items() if tick.isChecked())
+
+    def _made(self) -> None:
+        if self.desk.made is not None:
+            self._pages.show_pages(self.desk.made.pages)
+        self.foot_changed.emit()
+        self.update()
+
+    def _changed(self) -> None:
+        without = [part for part in _PARTS if not self._ticks[part].isChecked()]
+        chosen = {"paper": _PAPERS[self._paper.index], "without": without}
+        self.document.set_preference("sheet", chosen)
+        self.refresh()
+
+    # ---- saving and printing
+
+    def _save_pressed(self) -> None:
+        finish = self.document.finish
+        suggested = f"{'' if finish is None else finish.name}.pdf".replace("/", "-")
+        name, _ = QFileDialog.getSaveFileName(self, tr("sheet.save"), suggested, "PDF (*.pdf)")
+        if name:
+            self.save(Path(name))
+
+    def save(self, path: Path) -> None:
+        """Write the sheet as it is shown."""
+        if self.desk.made is not None:
+            self._write(path, self.desk.made.pdf)
+
+    def _write(self, path: Path, data: bytes) -> None:
+        try:
+            path.write_bytes(data)
+        except OSError as error:
+            why = error.strerror or type(error).__name__
+            self.document.failed.emit(tr("error.command.write", name=str(path), why=why))
+
+    def _picked(self, what: str) -> None:
+        words = tr("sheet.card") if what == "card" else tr(f"sheet.labels.{what}")
+        suggested = f"{tr(f'sheet.file.{what}' if what == 'card' else 'sheet.file.labels')}.pdf"
+        name, _ = QFileDialog.getSaveFileName(self, words, suggested, "PDF (*.pdf)")
+        if name:
+            self.save_more(what, Path(name))
+
+    def save_more(self, what: str, path: Path) -> None:
+        """Write the bench card ("card"), or labels for all jars on a grid, by its name."""
+        try:
+            if what == "card":
+                data = self.desk.bench_card(_PAPERS[self._paper.index])
+            else:
+                data = self.desk.labels(what)
+        except JarTideError as error:
+            self.document.failed.emit(str(error))
+            return
+        self._write(path, data)
+
+    def _print_pressed(self) -> None:
+        from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        if self.desk.made is not None and QPrintDialog(printer, self).exec():
+            self.print_to(printer)
+
+    def print_to(self, printer) -> None:
+        """Print every page at its own size on a printer."""
+        from PySide6.QtCore import QRectF
+        from PySide6.QtGui import QPainter
+
+        from jartide.app.sheet_desk import pages_of
+
+        made = self.desk.made
+        if made is None:
+            return
+        painter = QPainter(printer)
+        for number, page in enumerate(pages_of(made.pdf, _PRINT_DPI)):
+            if number:
+                printer.newPage()
+            room = QRectF(painter.viewport())
+            scale = min(room.width() / page.width(), room.height() / page.height())
+            painter.drawImage(QRectF(0, 0, page.width() * scale, page.height() * scale), page)
+        painter.end()
+
+    # ---- header and foot
+
+    def header_state(self) -> StationState:
+        made = self.desk.made
+        if self.document.target_reading() is None or made is None:
+            return StationState(name=tr("station.sheet"), note=tr("sheet.none"), level=0)
+        note = tr("sheet.pages", count=len(made.pages))
+        return StationState(name=tr("station.sheet"), note=note, level=1)
+
+    def foot_state(self) -> FootState:
+        made = self.desk.made
+        if self.document.target() is None:
+            go = Action(
+                text=tr("reading.to_photos"),
+                run=lambda: self.station_wanted.emit("photos"),
+                primary=True,
+            )
+            return FootState(
+                text=tr("reading.no_target"), note=tr("reading.no_target_note"), actions=(go,)
+            )
+        if made is None:
+            return FootState(text=tr("sheet.making"))
+        save = Action(text=tr("sheet.save"), run=self._save_pressed)
+        print_ = Action(
+            text=tr("sheet.print", count=len(made.pages)), run=self._print_pressed, primary=True
+        )
+        return FootState(text=tr("sheet.is"), note=tr("sheet.note"), actions=(save, print_))
+
+    # ---- layout
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        w, h = self.width(), self.height()
+        self._pages.setGeometry(0, 0, w - SIDE, h)
+        y = 56
+        for tick in self._ticks.values():
+            tick.setGeometry(w - SIDE + 24, y, SIDE - 48, 44)
+            y += 48
+        self._paper.move(w - SIDE + 24, y + 40)
+        self._more.move(w - 24 - self._more.width(), h - 56)
+
+    def paint(self, kit: Kit) -> None:
+        w, h = self.width(), self.height()
+        kit.fill(0, 0, w, h, "bench")
+        left = w - SIDE
+        kit.fill(left, 0, SIDE, h, "sheet")
+        kit.upright(left, 0, h)
+        kit.text(left + 24, 16, tr("sheet.on_it"), 20, 700, "ink")
+        y = self._paper.y() - 28
+        kit.text(left + 24, y, tr("sheet.paper"), 16, 600, "ink")
+        below = self._paper.y() + self._paper.height() + 20
+        kit.paragraph(left + 24, below, SIDE - 48, tr("sheet.reminder_long"), 15, 400, "ink2")

@@ -1,0 +1,94 @@
+"""Sheet in the real window: the preview is the file; parts and paper are the painter's."""
+
+from __future__ import annotations
+
+import pypdfium2
+import pytest
+from PySide6.QtPrintSupport import QPrinter
+
+from .conftest import settle
+from .test_demo_window import open_finish
+
+
+@pytest.fixture
+def sheet(qtbot, demo):
+    open_finish(qtbot, demo, "Bar front", "sheet")
+    return shown(qtbot, demo)
+
+
+def shown(qtbot, demo):
+    for _ in range(4):
+        settle(qtbot, demo)
+        demo.sheet.refresh()
+    settle(qtbot, demo)
+    return demo.sheet
+
+
+def text_of(pdf):
+    file = pypdfium2.PdfDocument(pdf)
+    found = "\n".join(page.get_textpage().get_text_range() for page in file)
+    file.close()
+    return found
+
+
+def test_the_demo_job_is_on_the_sheet(qtbot, demo, sheet, tmp_path):
+    sheet.save(tmp_path / "bar.pdf")
+    saved = (tmp_path / "bar.pdf").read_bytes()
+    assert saved == sheet.desk.made.pdf
+    whole = text_of(saved)
+    for words in ("Bar front", "Target", "Board 3", "1 Lamp black : 1 Deep green", "Veil",
+                  "Measured figures", "Keep a closed, labelled jar"):  # fmt: skip
+        assert words in whole, words
+    assert len(sheet._pages.pages) == len(sheet.desk.made.pages)
+    assert demo.header._tabs[5].state.note == f"{len(sheet.desk.made.pages)} pages"
+
+
+def test_parts_and_paper_are_chosen_and_kept(qtbot, demo, sheet):
+    before = len(sheet.desk.made.pages)
+    sheet._ticks["figures"].click()
+    shown(qtbot, demo)
+    assert "Measured figures" not in text_of(sheet.desk.made.pdf)
+    assert len(sheet.desk.made.pages) < before
+    sheet._paper._pick(1)
+    shown(qtbot, demo)
+    page = sheet.desk.made.pages[0]
+    assert page.width() / page.height() == pytest.approx(148 / 210, abs=0.01)
+    demo.go_to("reading")
+    demo.go_to("sheet")
+    assert sheet._paper.index == 1 and not sheet._ticks["figures"].isChecked()
+    sheet._ticks["figures"].click()
+    sheet._paper._pick(0)
+
+
+def test_it_is_printed_page_by_page_through_qt(qtbot, demo, sheet, tmp_path):
+    printer = QPrinter()
+    printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+    printer.setOutputFileName(str(tmp_path / "printed.pdf"))
+    sheet.print_to(printer)
+    file = pypdfium2.PdfDocument(str(tmp_path / "printed.pdf"))
+    assert len(file) == len(sheet.desk.made.pages)
+    file.close()
+
+
+def test_a_place_that_can_not_be_written_is_one_sentence(qtbot, demo, sheet, tmp_path):
+    sheet.save(tmp_path / "nowhere" / "bar.pdf")
+    assert "nowhere" in demo.foot.shown.text
+
+
+def test_the_bench_card_is_one_page_and_labels_lie_on_their_grid(qtbot, demo, sheet, tmp_path):
+    sheet.save_more("card", tmp_path / "card.pdf")
+    file = pypdfium2.PdfDocument(str(tmp_path / "card.pdf"))
+    assert len(file) == 1
+    file.close()
+    assert "Veil" in text_of((tmp_path / "card.pdf").read_bytes())
+    for grid in ("plain", "a4_2x7"):
+        sheet.save_more(grid, tmp_path / f"{grid}.pdf")
+        words = text_of((tmp_path / f"{grid}.pdf").read_bytes())
+        assert "Deep clouds" in words and "Lamp black" in words
+
+
+def test_without_a_mix_there_is_no_label(qtbot, demo, tmp_path):
+    open_finish(qtbot, demo, "Terrace", "sheet")
+    shown(qtbot, demo).save_more("plain", tmp_path / "none.pdf")
+    assert "no mix" in demo.foot.shown.text.lower()
+    assert not (tmp_path / "none.pdf").exists()
