@@ -140,6 +140,9 @@ def main(folder: Path, wanted: list[str]) -> None:
             if name == "reading_zones":
                 window.reading._zones.click()
                 window.reading._zone_drawn((0.08, 0.1, 0.46, 0.62))
+            if name == "sheet":
+                settle(window)
+                window.sheet.refresh()
             take(window, folder, name)
 
         shot("jobs", "", "jobs")
@@ -173,7 +176,7 @@ def main(folder: Path, wanted: list[str]) -> None:
         shot("boards_log", "Bar front", "boards")
         window.boards.close_page()
         shot("boards_night", "Bar front", "boards", "night")
-        shot("boards_verdigris", "Lift lobby", "boards")
+        shot("sheet", "Bar front", "sheet")
         window.close()
 
 

@@ -131,6 +131,13 @@ class Document(QObject):
         self.opened.emit()
         self.changed.emit()
 
+    def reload(self) -> None:
+        """Something was written that no undo step knows of: read all of it again."""
+        self._listed.clear()
+        self._readings.clear()
+        self.undo_stack.clear()
+        self.changed.emit()
+
     def close(self) -> None:
         """Stop all work and let go of the workspace."""
         self.runner.stop_all()

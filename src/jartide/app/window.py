@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QBuffer, QIODevice, QMimeData, Qt
 from PySide6.QtGui import (
@@ -39,6 +40,9 @@ from jartide.app.widgets.foot import Foot
 from jartide.app.widgets.header import Header
 from jartide.app.widgets.painted import choose_theme, current_theme
 from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.store.bundle import Bundle
 
 
 class MainWindow(QMainWindow):
@@ -98,6 +102,8 @@ class MainWindow(QMainWindow):
         self.header.jobs_wanted.connect(self.show_jobs)
         self.header.bench_switched.connect(self.switch_bench)
         self.jobs.finish_opened.connect(self.open_finish)
+        self.jobs.bundles.told.connect(self._told)
+        self.jobs.bundles.known.connect(self._known_bundle)
         self.photos.add_wanted.connect(self.ask_for_photos)
         self.boards.add_wanted.connect(self.ask_for_photos)
         self.boards.photo_wanted.connect(self._open_photo)
@@ -298,6 +304,17 @@ class MainWindow(QMainWindow):
             action.setShortcut(keys)
             action.triggered.connect(lambda _=False, do=run: do())
             self.addAction(action)
+
+    def _known_bundle(self, bundle: Bundle, name: str) -> None:
+        """The job of a bundle is here already: the painter says what becomes of it."""
+        put = self.jobs.bundles.put
+        self.foot.show_choice(
+            tr("bundle.known", name=name),
+            [
+                (tr("bundle.copy"), lambda: put(bundle, copy=True)),
+                (tr("bundle.merge"), lambda: put(bundle)),
+            ],
+        )
 
     def _told(self, words: str) -> None:
         self.foot.show_word(words)

@@ -10,7 +10,7 @@ import contextlib
 import fcntl
 import os
 import sqlite3
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from dataclasses import asdict
 from datetime import UTC, datetime
 from pathlib import Path
@@ -132,11 +132,22 @@ class Workspace:
         WorkspaceError : when another window owns the workspace or the disk can't be written;
             nothing is changed then.
         """
+        self.put_all(records, ())
+
+    def put_all(self, records: Iterable[Record], readings: Iterable[dict[str, Any]]) -> None:
+        """Save records and readings that were kept elsewhere, in one transaction.
+
+        Raises
+        ------
+        WorkspaceError : as for `put`.
+        """
         with self._writing() as connection:
             for record in records:
                 row = _row_of(record)
                 statement = insert(_TABLES[type(record)]).values(row)
                 connection.execute(statement.on_conflict_do_update(index_elements=["id"], set_=row))
+            for reading in readings:
+                connection.execute(insert(tables.readings).values(reading).on_conflict_do_nothing())
 
     def put_reading(
         self,
@@ -238,6 +249,15 @@ class Workspace:
                 query = query.where(c[name] == value)
             text = connection.execute(query).scalar()
         return None if text is None else reading_from_text(text)
+
+    def kept_readings(self, sha256s: Collection[str]) -> list[dict[str, Any]]:
+        """Return the kept readings of photos as rows, oldest first, without their row's number."""
+        c = tables.readings.c
+        with self._engine.connect() as connection:
+            rows = connection.execute(
+                select(tables.readings).where(c.sha256.in_(sha256s)).order_by(c.id)
+            )
+            return [{k: v for k, v in row.items() if k != "id"} for row in rows.mappings()]
 
     def preference(self, name: str, default: Any = None) -> Any:
         """Return one of the painter's settings."""

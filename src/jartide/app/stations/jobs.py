@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRect, Qt, Signal
 from PySide6.QtGui import QImage, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
+    QFileDialog,
     QLabel,
     QLineEdit,
     QScrollArea,
@@ -15,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from jartide.app.bundles import Bundles
 from jartide.app.document import Document
 from jartide.app.kit import Kit
 from jartide.app.stations.base import Station
@@ -23,6 +26,7 @@ from jartide.app.widgets.buttons import INSET, Button
 from jartide.app.widgets.drop_down import DropDown
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.header import StationState
+from jartide.app.widgets.menu_button import MenuButton
 from jartide.app.widgets.painted import current_theme, to_image
 from jartide.app.widgets.print_shelf import Print, PrintShelf
 from jartide.families import families
@@ -51,6 +55,10 @@ class JobsStation(Station):
         self._scroll.setFrameShape(QScrollArea.Shape.NoFrame)
         self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._side = _Particulars(document, self)
+        self.bundles = Bundles(document, self)
+        entries = [(name, tr(f"bundle.{name}")) for name in ("save", "bring")]
+        self._more = MenuButton(tr("bundle.more"), entries, self)
+        self._more.picked.connect(self._picked)
         document.changed.connect(self.refresh)
         document.picture_ready.connect(lambda _: self._picture_came())
         document.opened.connect(self.refresh)
@@ -179,6 +187,21 @@ class JobsStation(Station):
         self.document.add(tr("undo.new_finish"), finish)
         self._side.edit_finish_name()
 
+    def _picked(self, what: str) -> None:
+        """Save the chosen finish's job as a file, or bring one in."""
+        if what == "bring":
+            name, _ = QFileDialog.getOpenFileName(self, tr("bundle.bring"), "", "*.zip")
+            if name:
+                self.bundles.bring(Path(name))
+            return
+        chosen = self.chosen_finish()
+        job = next((j for j, fs in self.document.jobs() if chosen in fs), None)
+        if job is not None:
+            suggested = f"{job.name}.zip".replace("/", "-")
+            name, _ = QFileDialog.getSaveFileName(self, tr("bundle.save"), suggested, "*.zip")
+            if name:
+                self.bundles.save(job, Path(name))
+
     def header_state(self) -> StationState:
         return StationState(name="", note="", level=0)
 
@@ -204,6 +227,9 @@ class JobsStation(Station):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._scroll.setGeometry(0, 0, self.width() - SIDE, self.height())
+        # Below the particulars, and still there when there is no job to show any of.
+        self._more.move(self.width() - 24 - self._more.width(), self.height() - 56)
+        self._more.raise_()
         self._side.setGeometry(self.width() - SIDE, 0, SIDE, self.height())
         self.refresh()
 

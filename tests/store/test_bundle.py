@@ -1,0 +1,240 @@
+"""A job leaves as one file and comes back the same; what is wrong in it is refused whole."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from jartide.errors import JarTideError, WorkspaceError
+from jartide.store.bundle import as_copy, has_job, put_bundle, read_bundle, write_bundle
+from jartide.store.demo import fill_with_demo
+from jartide.store.jar_records import JarPart, Mix, Tin
+from jartide.store.records import Board, Entry, Finish, Job, Photo, Plan, Surface
+from jartide.store.workspace import Workspace, now
+
+
+@pytest.fixture(scope="module")
+def demo_bundle(tmp_path_factory):
+    """The demo job as a bundle."""
+    workspace = Workspace.open(tmp_path_factory.mktemp("demo"))
+    fill_with_demo(workspace)
+    (job,) = workspace.jobs()
+    data = write_bundle(workspace, job)
+    workspace.close()
+    return data
+
+
+@pytest.fixture(scope="module")
+def small(tmp_path_factory):
+    """A bundle of a few kilobytes that holds one of everything."""
+    from jartide.boards.log import EntryKind, Logged
+
+    workspace = Workspace.open(tmp_path_factory.mktemp("small"))
+    out = io.BytesIO()
+    Image.new("RGB", (8, 8), "#336655").save(out, "PNG")
+    job = Job(name="Hall", created_at=now())
+    finish = Finish(job_id=job.id, name="Door")
+    board = Board(finish_id=finish.id, number=1, made_at=now())
+    tin = Tin(name="White")
+    photo = Photo(
+        finish_id=finish.id, board_id=board.id, sha256=workspace.files.add(out.getvalue(), "a.png"),
+        file_name="a.png", added_at=now(),
+    )  # fmt: skip
+    workspace.put(
+        job, finish, board, tin, photo,
+        Surface(finish_id=finish.id, name="Door", width_mm=900, height_mm=2000),
+        Mix(finish_id=finish.id, parts=(JarPart(tin_id=tin.id, parts=1.0),)),
+        Entry(board_id=board.id, at=now(), logged=Logged(kind=EntryKind.REMARK, text="Dry.")),
+        Plan(finish_id=finish.id),
+    )  # fmt: skip
+    data = write_bundle(workspace, job)
+    workspace.close()
+    return data
+
+
+def opened(folder):
+    return Workspace.open(folder)
+
+
+def content(data):
+    with zipfile.ZipFile(io.BytesIO(data)) as file:
+        plain = json.loads(file.read("job.json"))
+        photos = {name: file.read(name) for name in file.namelist() if name != "job.json"}
+    plain.pop("made")
+    return plain, photos
+
+
+def repacked(data, change=None, **files):
+    """The bundle with its job.json changed, and files put in."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(data)) as old, zipfile.ZipFile(out, "w") as new:
+        for name in old.namelist():
+            packed = old.read(name)
+            if name == "job.json" and change is not None:
+                plain = json.loads(packed)
+                changed = change(plain)
+                packed = changed if isinstance(changed, bytes) else json.dumps(plain).encode()
+            new.writestr(name, packed)
+        for name, packed in files.items():
+            new.writestr(name, packed)
+    return out.getvalue()
+
+
+def test_the_demo_job_comes_back_equal_in_every_field(demo_bundle, tmp_path):
+    workspace = opened(tmp_path / "other")
+    put_bundle(workspace, read_bundle(demo_bundle, "demo.zip"))
+    (job,) = workspace.jobs()
+    again = write_bundle(workspace, job)
+    assert content(again) == content(demo_bundle)
+    finish = workspace.finishes(job.id)[0]
+    photo = workspace.photos(finish.id)[0]
+    # Its readings came with it: nothing is read again.
+    assert workspace.reading(photo, finish.family) is not None
+    workspace.close()
+
+
+def test_a_job_that_is_there_is_brought_up_to_date_or_copied(small, tmp_path):
+    workspace = opened(tmp_path / "w")
+    bundle = read_bundle(small, "a.zip")
+    put_bundle(workspace, bundle)
+    assert has_job(workspace, bundle)
+    (job,) = workspace.jobs()
+    workspace.put(replace(job, name="Changed"))
+    put_bundle(workspace, bundle)
+    assert [one.name for one in workspace.jobs()] == ["Hall"]
+    copy = as_copy(bundle)
+    assert not has_job(workspace, copy)
+    put_bundle(workspace, copy)
+    assert len(workspace.jobs()) == 2
+    finish = workspace.finishes(copy.job.id)[0]
+    (board,) = workspace.boards(finish.id)
+    (photo,) = workspace.photos(finish.id)
+    assert photo.board_id == board.id != bundle.records[0].id
+    assert len(workspace.entries([board.id])) == 1
+    # The shelf is one for all jobs.
+    assert len(workspace.tins()) == 1
+    workspace.close()
+
+
+def test_a_tin_of_the_same_name_is_used_in_its_place(small, tmp_path):
+    workspace = opened(tmp_path / "w")
+    own = Tin(name="white")
+    workspace.put(own)
+    bundle = read_bundle(small, "a.zip")
+    put_bundle(workspace, bundle)
+    finish = workspace.finishes(bundle.job.id)[0]
+    (mix,) = workspace.mixes(finish.id)
+    assert [part.tin_id for part in mix.parts] == [own.id]
+    assert len(workspace.tins()) == 1
+    workspace.close()
+
+
+def _swap(key, value):
+    def change(plain):
+        plain[key] = value
+
+    return change
+
+
+def _first(key, **parts):
+    def change(plain):
+        plain[key][0].update(parts)
+
+    return change
+
+
+def _twice(plain):
+    plain["finishes"].append(plain["finishes"][0])
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        (_swap("schema", "jar-tide/bundle/9"), "of the form “jar-tide/bundle/9”"),
+        (_swap("schema", None), "of the form “-”"),
+        (_swap("finishes", 3), "finishes can't be read"),
+        (_swap("job", []), "job can't be read"),
+        (_swap("readings", [{"sha256": 1}]), "readings can't be read"),
+        (_swap("photos", [{"id": "x"}]), "photos 1 can't be read"),
+        (_first("finishes", job_id="0"), "something belongs to nothing"),
+        (_first("boards", finish_id="gone"), "something belongs to nothing"),
+        (_first("photos", sha256="0" * 64), "lacks a.png"),
+        (_first("surfaces", width_mm=1e300), "a number that no job can have"),
+        (_first("surfaces", id="../../etc"), "ids stand twice or are none"),
+        (_twice, "ids stand twice"),
+        (lambda plain: b"[1, 2", "job.json can't be read"),
+        (lambda plain: b'{"schema": NaN}', "job.json can't be read"),
+        (lambda plain: b"[" * 100_000, "job.json can't be read"),
+        (lambda plain: b"\xff\xfe", "job.json can't be read"),
+    ],
+)
+def test_what_is_wrong_is_refused_in_one_sentence(small, change, said):
+    with pytest.raises(WorkspaceError, match=said) as error:
+        read_bundle(repacked(small, change), "a.zip")
+    assert str(error.value).startswith(("“a.zip”", "In “a.zip”"))
+
+
+def test_paths_that_climb_out_are_refused_and_strangers_passed_over(small):
+    for path in ("../evil.txt", "/etc/passwd", "photos/../../x", "C:\\x"):
+        with pytest.raises(WorkspaceError, match="a path that leads out of it"):
+            read_bundle(repacked(small, **{path: b"x"}), "a.zip")
+    assert read_bundle(repacked(small, **{"readme.txt": b"x"}), "a.zip").notes == ("1",)
+
+
+def test_a_bomb_is_not_unpacked(small, monkeypatch):
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as file:
+        file.writestr("job.json", b" " * 210_000_000)
+    assert len(out.getvalue()) < 1_000_000
+    with pytest.raises(WorkspaceError, match="far more than a job can be"):
+        read_bundle(out.getvalue(), "bomb.zip")
+
+
+def test_a_photo_that_was_changed_on_the_way_is_refused(small):
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(small)) as old, zipfile.ZipFile(out, "w") as new:
+        for name in old.namelist():
+            new.writestr(name, b"another" if name.startswith("photos") else old.read(name))
+    with pytest.raises(WorkspaceError, match="is not what it was"):
+        read_bundle(out.getvalue(), "a.zip")
+
+
+def test_thousands_of_damaged_bundles_stop_nothing_and_leave_the_workspace_alone(small, tmp_path):
+    workspace = opened(tmp_path / "w")
+    rng = np.random.default_rng(7)
+    plain = content(small)[0]
+    text = json.dumps({**plain, "made": "x"}).encode()
+    photos = content(small)[1]
+    refused = 0
+    for number in range(5000):
+        if number % 2:
+            # The packed file itself: bytes changed, cut or put in.
+            data = bytearray(small)
+            for place in rng.integers(0, len(data), rng.integers(1, 6)):
+                data[place] = rng.integers(0, 256)
+            broken = bytes(data[: rng.integers(1, len(data))] if number % 10 == 1 else data)
+        else:
+            # Or a sound .zip with a damaged job.json in it.
+            data = bytearray(text)
+            at = int(rng.integers(0, len(data)))
+            data[at : at + int(rng.integers(0, 4))] = rng.bytes(int(rng.integers(0, 3)))
+            out = io.BytesIO()
+            with zipfile.ZipFile(out, "w") as file:
+                file.writestr("job.json", bytes(data))
+                for name, packed in photos.items():
+                    file.writestr(name, packed)
+            broken = out.getvalue()
+        try:
+            read_bundle(broken, "broken.zip")
+        except JarTideError as error:
+            refused += str(error).count("broken.zip")
+    assert 2000 < refused <= 5000
+    assert workspace.jobs() == []
+    assert sorted(path.name for path in tmp_path.iterdir()) == ["w"]
+    workspace.close()
