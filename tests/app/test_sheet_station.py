@@ -92,3 +92,16 @@ def test_without_a_mix_there_is_no_label(qtbot, demo, tmp_path):
     shown(qtbot, demo).save_more("plain", tmp_path / "none.pdf")
     assert "no mix" in demo.foot.shown.text.lower()
     assert not (tmp_path / "none.pdf").exists()
+
+
+def test_the_layers_are_saved_as_a_palette(qtbot, demo, sheet, tmp_path):
+    from jartide.store.palettes import read_palette
+
+    layers = demo.document.target_reading().layers
+    for kind in ("gpl", "ase"):
+        sheet.save_more(kind, tmp_path / f"bar.{kind}")
+        back = read_palette((tmp_path / f"bar.{kind}").read_bytes(), "bar")
+        assert len(back) == len(layers) and back[0].name == "Ground"
+        assert back[0].lab[0] == pytest.approx(layers[0].best_lab[0], abs=0.6)
+    sheet.save_more("css", tmp_path / "bar.css")
+    assert "--ground: #" in (tmp_path / "bar.css").read_text("utf-8")

@@ -29,6 +29,7 @@ SIDE = 308
 _PARTS = ("pictures", "core", "steps", "amounts", "boards", "care", "figures")
 _PAPERS = ("A4", "A5", "Letter")
 _GRIDS = ("plain", "a4_2x4", "a4_2x7", "letter_2x5")
+_PALETTES = ("gpl", "ase", "css")
 _PRINT_DPI = 300
 
 
@@ -53,6 +54,7 @@ class SheetStation(Station):
         self._paper = ChoiceRow(list(_PAPERS), tr("sheet.paper"), self)
         self._paper.chosen.connect(lambda _: self._changed())
         entries = [("card", tr("sheet.card")), *((g, tr(f"sheet.labels.{g}")) for g in _GRIDS)]
+        entries += [(kind, tr(f"sheet.palette.{kind}")) for kind in _PALETTES]
         self._more = MenuButton(tr("sheet.more"), entries, self)
         self._more.picked.connect(self._picked)
         document.changed.connect(self.refresh)
@@ -117,17 +119,20 @@ class SheetStation(Station):
             self.document.failed.emit(tr("error.command.write", name=str(path), why=why))
 
     def _picked(self, what: str) -> None:
-        words = tr("sheet.card") if what == "card" else tr(f"sheet.labels.{what}")
-        suggested = f"{tr(f'sheet.file.{what}' if what == 'card' else 'sheet.file.labels')}.pdf"
-        name, _ = QFileDialog.getSaveFileName(self, words, suggested, "PDF (*.pdf)")
+        kind = what if what in _PALETTES else "pdf"
+        of = "card" if what == "card" else "palette" if what in _PALETTES else "labels"
+        suggested = f"{tr(f'sheet.file.{of}')}.{kind}"
+        name, _ = QFileDialog.getSaveFileName(self, tr("sheet.save"), suggested, f"*.{kind}")
         if name:
             self.save_more(what, Path(name))
 
     def save_more(self, what: str, path: Path) -> None:
-        """Write the bench card ("card"), or labels for all jars on a grid, by its name."""
+        """Write the bench card ("card"), a palette, or labels for all jars on a grid."""
         try:
             if what == "card":
                 data = self.desk.bench_card(_PAPERS[self._paper.index])
+            elif what in _PALETTES:
+                data = self.desk.palette(what)
             else:
                 data = self.desk.labels(what)
         except JarTideError as error:
