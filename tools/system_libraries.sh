@@ -25,6 +25,7 @@ else
     have_lib libxcb-xinerama.so.0 || need libxcb-xinerama0
     have_lib libxcb-xkb.so.1      || need libxcb-xkb1
     have_lib libxcb-randr.so.0    || need libxcb-randr0
+    have_lib libcups.so.2         || need libcups2
     command -v Xvfb >/dev/null 2>&1 || need xvfb
 fi
 
