@@ -38,6 +38,7 @@ def sites(draw):
         place=draw(st.sampled_from(list(Where))),
         wear=draw(st.sampled_from(list(Wear))),
         overhead=draw(st.booleans()),
+        behind_glass=draw(st.booleans()),
     )
 
 

@@ -8,6 +8,8 @@ from jartide.plan.step import Step, chains
 from jartide.plan.technique import Kind
 from jartide.wording import Message
 
+# Ways that work on what lies below, and can't where that is laid later.
+CHOICES = {"bloom": "painted", "rust": "painted", "reveal": "wipe", "waxing": "never"}
 _SEEN = (Kind.BASE, Kind.TEXTURE, Kind.PATTERN, Kind.VEIL)
 
 
@@ -25,6 +27,8 @@ def behind_glass(steps: tuple[Step, ...]) -> tuple[Step, ...]:
     """
     seen = [step for step in steps if step.kind in _SEEN or step.technique == "barrier"]
     first = list(steps[: steps.index(seen[0])]) if seen else list(steps)
+    # Axis and joints are marked on the front of the pane, before anything is laid behind it.
+    first += [step for step in steps if step.kind is Kind.SET_OUT and step not in first]
     rest = [step for step in steps if step not in seen and step not in first]
     turned: list[Step] = []
     for chain in reversed(chains(tuple(seen))):

@@ -6,7 +6,7 @@ from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from jartide.errors import PlanError
-from jartide.plan.binder import thinned_with_carrier
+from jartide.plan.binder import in_oil, thinned_with_carrier
 from jartide.plan.facts import read_facts
 from jartide.plan.layup import Own, propose_layers
 from jartide.plan.layup_table import layup_table
@@ -64,6 +64,11 @@ def propose(
     if not surfaces:
         raise PlanError("error.plan.no_surface")
     own = own or Own()
+    behind = any(piece.site.behind_glass for piece in surfaces)
+    if behind:
+        from jartide.plan.behind_glass import CHOICES
+
+        wanted = {**(wanted or {}), **CHOICES}
     known = techniques(own.techniques)
     facts = read_facts(reading)
     # What gives way, or is worn, of one piece decides for all: they are to look alike.
@@ -97,11 +102,21 @@ def propose(
     if overhead or (facts.dark and any(step.technique == "clear_matt" for step in last)):
         first.append(made_step(known["hidden_spot"], facts.measures))
     steps = (*first, *layers, *last, *care)
-    if any(piece.site.behind_glass for piece in surfaces):
+    if behind:
         from jartide.plan.behind_glass import behind_glass
 
-        steps = behind_glass(steps)
+        steps = _grounds_like_glazes(behind_glass(steps))
     return steps
+
+
+def _grounds_like_glazes(steps: tuple[Step, ...]) -> tuple[Step, ...]:
+    """Behind glass the ground goes over the glazes: over oil it is oil as well."""
+    oil = False
+    found = []
+    for step in steps:
+        oil = oil or (step.binder == "oil" and step.kind in (Kind.PATTERN, Kind.VEIL))
+        found.append(in_oil(step) if oil and step.lays else step)
+    return tuple(found)
 
 
 def _prepared_alike(piece: Piece) -> tuple:
