@@ -46,11 +46,39 @@ class Message:
 def _catalogue(language: str) -> gettext.NullTranslations:
     path = files("jartide").joinpath(f"data/locale/{language}/LC_MESSAGES/jartide.mo")
     with path.open("rb") as file:
-        return gettext.GNUTranslations(file)
+        found = gettext.GNUTranslations(file)
+    if language != "en":
+        found.add_fallback(_catalogue("en"))
+    return found
 
 
-def say(message: Message, language: str = "en") -> str:
-    """Return the words of a message."""
+# One per process: what is painted and printed speaks one language at a time.
+_chosen = "en"
+
+
+def choose_language(language: str) -> None:
+    """Choose the language of everything that is said from now on."""
+    global _chosen
+    _catalogue(language)  # one there is not fails here and changes nothing
+    _chosen = language
+
+
+def languages() -> tuple[str, ...]:
+    """Return the languages there are words in, English first."""
+    found = sorted(
+        one.name for one in files("jartide").joinpath("data/locale").iterdir() if one.is_dir()
+    )
+    return ("en", *(name for name in found if name != "en"))
+
+
+def english(message: Message) -> str:
+    """Return the English words of a message: for formats that programs read."""
+    return say(message, "en")
+
+
+def say(message: Message, language: str | None = None) -> str:
+    """Return the words of a message, in the language chosen unless one is named."""
+    language = language or _chosen
     catalogue = _catalogue(language)
     if message.count is None:
         pattern = catalogue.gettext(message.id)

@@ -44,7 +44,7 @@ def old_folder(tmp_path):
         connection.execute("DROP TABLE mixes")
         connection.execute("DROP TABLE entries")
         connection.execute("DROP TABLE plans")
-        for name in ("finishes", "boards", "photos", "surfaces"):
+        for name in ("jobs", "finishes", "boards", "photos", "surfaces"):
             connection.execute(f"ALTER TABLE {name} DROP COLUMN body")
         connection.execute("UPDATE photos SET settings = ?", (json.dumps(settings),))
         connection.execute("PRAGMA user_version = 1")

@@ -151,7 +151,11 @@ class Document(QObject):
         """Return all jobs with their finishes."""
         if self.workspace is None:
             return []
-        return [(job, self.workspace.finishes(job.id)) for job in self.workspace.jobs()]
+        key = ("jobs", "")
+        if key not in self._listed:
+            finishes = self.workspace.all_finishes()
+            self._listed[key] = [(job, finishes.get(job.id, [])) for job in self.workspace.jobs()]
+        return list(self._listed[key])
 
     def job(self) -> Job | None:
         """Return the job of the open finish."""

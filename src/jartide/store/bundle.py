@@ -18,8 +18,9 @@ from typing import Any, TypeVar
 from cattrs.errors import BaseValidationError
 
 from jartide.errors import ReadingError, WorkspaceError
+from jartide.store.fresh_ids import with_fresh_ids
 from jartide.store.jar_records import Mix, Tin
-from jartide.store.records import Board, Entry, Finish, Job, Photo, Plan, Record, Surface, new_id
+from jartide.store.records import Board, Entry, Finish, Job, Photo, Plan, Record, Surface
 from jartide.store.serialise import converter, reading_from_text
 from jartide.store.workspace import Workspace, now
 
@@ -301,15 +302,7 @@ def has_job(workspace: Workspace, bundle: Bundle) -> bool:
 
 def as_copy(bundle: Bundle) -> Bundle:
     """Return the bundle under new ids; whatever refers to one of them goes along."""
-    own = [record.id for record in bundle.records if not isinstance(record, Tin)]
-    text = json.dumps([converter().unstructure(record) for record in bundle.records])
-    for old in own:
-        text = text.replace(old, new_id())
-    kinds = [type(record) for record in bundle.records]
-    plain = json.loads(text)
-    records = tuple(
-        converter().structure(one, kind) for one, kind in zip(plain, kinds, strict=True)
-    )
+    records = with_fresh_ids(bundle.records)
     job = records[0]
     assert isinstance(job, Job)
     return Bundle(

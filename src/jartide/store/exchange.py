@@ -14,7 +14,7 @@ from jartide.colour.spaces import srgb_hex
 from jartide.reading.paths import measured_values
 from jartide.reading.result import Layer, Reading, Relief, ZoneReading
 from jartide.store.exchange_pattern import interval, pattern_to_json, rounded, value
-from jartide.wording import Message, say
+from jartide.wording import Message, english
 
 
 def reading_to_json(reading: Reading) -> dict[str, Any]:
@@ -37,7 +37,7 @@ def reading_to_json(reading: Reading) -> dict[str, Any]:
             "height_px": reading.photo_size[1],
             "mm_per_px": rounded(reading.photo_mm_per_px, 6),
             "warnings": [
-                {"code": code, "message": say(message)} for code, message in _warnings(reading)
+                {"code": code, "message": english(message)} for code, message in _warnings(reading)
             ],
         },
         "family": reading.family,
@@ -55,7 +55,7 @@ def _layer(layer: Layer) -> dict[str, Any]:
     best = layer.best_lab
     return {
         "id": layer.id,
-        "name": say(layer.name),
+        "name": english(layer.name),
         "role": layer.role.value,
         "lab": None if best is None else [rounded(v) for v in best],
         "lab_photo": None if layer.lab is None else [rounded(v) for v in layer.lab],
@@ -66,7 +66,7 @@ def _layer(layer: Layer) -> dict[str, Any]:
         "coverage_painted": value(layer.coverage_painted),
         "contrast_L": rounded(layer.contrast_L),
         "gamut_edge": layer.gamut_edge,
-        "why": [say(reason) for reason in layer.why],
+        "why": [english(reason) for reason in layer.why],
     }
 
 
@@ -91,7 +91,7 @@ def _zone(zone: ZoneReading) -> dict[str, Any]:
 def comparison_to_json(comparison: Comparison, mending: Mending | None = None) -> dict[str, Any]:
     """Return a comparison in the form of `jar-tide/comparison/1`, with its mends if given."""
     mends = {} if mending is None else {mend.quantity: mend for mend in mending.mends}
-    fresh = None if mending is None or mending.fresh is None else say(mending.fresh)
+    fresh = None if mending is None or mending.fresh is None else english(mending.fresh)
     return {
         "schema": "jar-tide/comparison/1",
         "viewing_m": comparison.viewing_m,
@@ -123,8 +123,8 @@ def comparison_to_json(comparison: Comparison, mending: Mending | None = None) -
                 "least_jnd": rounded(d.least_jnd),
                 "significant": d.significant,
                 "rank": d.rank,
-                "words": say(d.words),
-                "advice": None if d.advice is None else say(d.advice),
+                "words": english(d.words),
+                "advice": None if d.advice is None else english(d.advice),
                 "mend": _mend(mends.get(d.quantity)),
             }
             for d in comparison.differences

@@ -14,7 +14,7 @@ from jartide.plan.rules import Finding
 from jartide.plan.schedule import Problem, Schedule
 from jartide.plan.step import Step
 from jartide.plan.technique import techniques
-from jartide.wording import Message, say
+from jartide.wording import Message, english
 
 SCHEMA = "jar-tide/plan/1"
 
@@ -53,11 +53,11 @@ def plan_to_json(
                 "rule": one.rule,
                 "grade": one.grade.value,
                 "step": numbers[one.step_id],
-                "reason": say(one.reason),
+                "reason": english(one.reason),
             }
             for one in findings
         ],
-        "questions": [say(Message(one.text)) for one in questions(pieces)],
+        "questions": [english(Message(one.text)) for one in questions(pieces)],
         "schedule": {
             "blocks": [
                 {
@@ -85,7 +85,7 @@ def _step(step: Step, number: str, wet_ml: float, pieces: Sequence[Piece]) -> di
         "id": number,
         "technique": step.technique,
         "kind": step.kind.value,
-        "name": say(step.name),
+        "name": english(step.name),
         "layer": step.layer or None,
         "zone": step.zone or None,
         "product": step.product.value,
@@ -103,13 +103,13 @@ def _step(step: Step, number: str, wet_ml: float, pieces: Sequence[Piece]) -> di
         "dry_h": step.dry_h,
         "latest_h": step.latest_h or None,
         "wet_ml": round(wet_ml, 1),
-        "why": None if step.why is None else say(step.why),
-        "how": [say(one) for one in step.how],
+        "why": None if step.why is None else english(step.why),
+        "how": [english(one) for one in step.how],
         "ready": _said(technique.ready),
         "taken_back": _said(technique.back),
         "photo": _said(technique.photo),
         "changes": list(technique.changes),
-        "cautions": [say(Message(one.text)) for one in cautions_at(step, pieces)],
+        "cautions": [english(Message(one.text)) for one in cautions_at(step, pieces)],
     }
 
 
@@ -123,7 +123,7 @@ def ware_name(ware: Ware) -> str:
 
 
 def _said(text: str) -> str | None:
-    return say(Message(text)) if text else None
+    return english(Message(text)) if text else None
 
 
 def _task(problem: Problem, task_id: str) -> Any:

@@ -11,7 +11,7 @@ from jartide.photo.flatten import PlaneMap
 from jartide.photo.layout import wants_card
 from jartide.photo.prepare import Prepared
 from jartide.photo.settings import PhotoSettings
-from jartide.wording import say
+from jartide.wording import english
 
 
 def prepared_to_json(
@@ -28,7 +28,7 @@ def prepared_to_json(
         "photo": {
             "width_px": picture.photo_size[0],
             "height_px": picture.photo_size[1],
-            "warnings": [{"code": c, "message": say(m)} for c, m in picture.warnings],
+            "warnings": [{"code": c, "message": english(m)} for c, m in picture.warnings],
         },
         "flat": {
             "width_px": width,

@@ -90,10 +90,16 @@ def _from_5(operations: Operations, connection: sa.Connection) -> None:
     )
 
 
+def _from_6(operations: Operations, connection: sa.Connection) -> None:
+    """Jobs get room for more particulars."""
+    operations.add_column("jobs", sa.Column("body", sa.JSON, nullable=False, server_default="{}"))
+
+
 _STEPS: dict[int, Callable[[Operations, sa.Connection], None]] = {
     1: _from_1,
     2: _from_2,
     3: _from_3,
     4: _from_4,
     5: _from_5,
+    6: _from_6,
 }

@@ -57,7 +57,7 @@ class BoardCheck(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Job:
-    """A client's job at a place."""
+    """A client's job at a place; `archived_at` when it was put away, None while it is worked on."""
 
     id: str = field(default_factory=new_id)
     name: str
@@ -65,6 +65,7 @@ class Job:
     place: str = ""
     position: int = 0
     created_at: str
+    archived_at: str | None = None
     deleted_at: str | None = None
 
 

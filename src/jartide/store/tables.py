@@ -1,10 +1,10 @@
-"""The tables of the workspace's database, schema version 6."""
+"""The tables of the workspace's database, schema version 7."""
 
 from __future__ import annotations
 
 from sqlalchemy import JSON, Column, Float, Integer, MetaData, String, Table, UniqueConstraint
 
-SCHEMA_VERSION = 6
+SCHEMA_VERSION = 7
 # "JTde" as a number: tells our files from any other SQLite database.
 APPLICATION_ID = 0x4A546465
 
@@ -24,6 +24,7 @@ jobs = Table(
     Column("place", String, nullable=False),
     Column("position", Integer, nullable=False),
     Column("created_at", String, nullable=False),
+    Column("body", JSON, nullable=False, server_default="{}"),
     Column("deleted_at", String),
 )
 finishes = Table(

@@ -191,6 +191,18 @@ class Workspace:
         c = tables.finishes.c
         return self._all(Finish, (c.job_id == job_id) & c.deleted_at.is_(None))
 
+    def all_finishes(self) -> dict[str, list[Finish]]:
+        """Return the finishes of every job in their order, by the job's id."""
+        found: dict[str, list[Finish]] = {}
+        for finish in self._all(Finish, tables.finishes.c.deleted_at.is_(None)):
+            found.setdefault(finish.job_id, []).append(finish)
+        return found
+
+    def rows(self, query: Any) -> list[Any]:
+        """Return the rows of a query over `store.tables`, for lists of very many records."""
+        with self._engine.connect() as connection:
+            return list(connection.execute(query))
+
     def surfaces(self, finish_id: str) -> list[Surface]:
         """Return the areas of a finish."""
         c = tables.surfaces.c
