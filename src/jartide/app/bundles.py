@@ -1,4 +1,4 @@
-"""Jobs as files: one is saved as a bundle, or brought in from one, off the interface thread."""
+"""Jobs and the whole workspace as files: saved and brought in off the interface thread."""
 
 from __future__ import annotations
 
@@ -45,6 +45,20 @@ class Bundles(QObject):
             return tr("bundle.saved", name=job.name, file=path.name)
 
         self.document.in_background("bundle", work, self.told.emit)
+
+    def back_up(self, path: Path) -> None:
+        """Write everything the workspace holds into one file."""
+        workspace = self.document.workspace
+        if workspace is None:
+            return
+
+        def work(progress: Callable[[float], None]) -> str:
+            from jartide.store.backup import write_backup
+
+            write_backup(workspace, path, progress)
+            return tr("backup.saved", file=path.name)
+
+        self.document.in_background("backup", work, self.told.emit)
 
     def bring(self, path: Path) -> None:
         """Read a bundle; a job that is new is put in, of one that is here it is asked first."""

@@ -85,6 +85,7 @@ class Document(QObject):
     reading_progressed = Signal(str, float)  # photo id, fraction done
     arrived = Signal(str, bool)  # photo id of a new photo; whether out of the watched folder
     failed = Signal(str)  # one sentence for the painter
+    told = Signal(str)  # one sentence that asks for nothing
     removed = Signal(str)  # what was just removed and can be undone
 
     def __init__(self, parent: QObject | None = None) -> None:
@@ -130,6 +131,37 @@ class Document(QObject):
         self._listed.clear()
         self.opened.emit()
         self.changed.emit()
+
+    def restore(self, path: Path) -> None:
+        """Put a backup in place of everything that is here; what fails leaves it as it was."""
+        assert self.workspace is not None
+        folder = self.workspace.folder
+        self.finish = None
+        self.close()
+
+        def work(progress: Callable[[float], None]) -> tuple[Workspace, str, str]:
+            from jartide.store.backup import restore_backup
+            from jartide.store.workspace import Workspace
+
+            aside, refused = None, ""
+            try:
+                aside = restore_backup(path, folder, progress)
+            except JarTideError as error:
+                refused = str(error)
+            kept = "" if aside is None else aside.name
+            return Workspace.open(folder), kept, refused
+
+        def returned(found: tuple[Workspace, str, str]) -> None:
+            workspace, kept, refused = found
+            self._readings.clear()
+            self.undo_stack.clear()
+            self._opened(workspace)
+            if refused:
+                self.failed.emit(refused)
+            else:
+                self.told.emit(tr("backup.restored", file=path.name, folder=kept))
+
+        self.runner.start("open", work, returned=returned, failed=self._say)
 
     def reload(self) -> None:
         """Something was written that no undo step knows of: read all of it again."""

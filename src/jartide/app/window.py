@@ -30,7 +30,7 @@ from jartide.app.shortcuts import ShortcutList
 from jartide.app.stations.base import Station
 from jartide.app.stations.boards.station import BoardsStation
 from jartide.app.stations.jars.station import JarsStation
-from jartide.app.stations.jobs import JobsStation
+from jartide.app.stations.jobs.station import JobsStation
 from jartide.app.stations.photos.station import PhotosStation
 from jartide.app.stations.reading.station import ReadingStation
 from jartide.app.stations.sheet.station import SheetStation
@@ -104,6 +104,8 @@ class MainWindow(QMainWindow):
         self.jobs.finish_opened.connect(self.open_finish)
         self.jobs.bundles.told.connect(self._told)
         self.jobs.bundles.known.connect(self._known_bundle)
+        self.jobs.restore_wanted.connect(self._restore_wanted)
+        document.told.connect(self._told)
         self.photos.add_wanted.connect(self.ask_for_photos)
         self.boards.add_wanted.connect(self.ask_for_photos)
         self.boards.photo_wanted.connect(self._open_photo)
@@ -314,6 +316,13 @@ class MainWindow(QMainWindow):
                 (tr("bundle.copy"), lambda: put(bundle, copy=True)),
                 (tr("bundle.merge"), lambda: put(bundle)),
             ],
+        )
+
+    def _restore_wanted(self, path: Path) -> None:
+        """Ask before a backup takes the place of everything."""
+        self.foot.show_choice(
+            tr("backup.sure", file=path.name),
+            [(tr("backup.put"), lambda: self.document.restore(path))],
         )
 
     def _told(self, words: str) -> None:

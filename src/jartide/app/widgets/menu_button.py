@@ -41,7 +41,7 @@ class MenuButton(Button):
 
     def sizeHint(self) -> QSize:
         size = super().sizeHint()
-        return QSize(size.width() + 14, size.height())
+        return QSize(size.width() + 26, size.height())
 
     def paintEvent(self, event: QEvent) -> None:
         super().paintEvent(event)

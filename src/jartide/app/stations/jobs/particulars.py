@@ -1,0 +1,137 @@
+"""Name, place and family of the chosen finish and its job, beside the list."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QRect
+from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
+
+from jartide.app.document import Document
+from jartide.app.theme import font
+from jartide.app.widgets.buttons import INSET, Button
+from jartide.app.widgets.drop_down import DropDown
+from jartide.app.widgets.painted import current_theme
+from jartide.families import families
+from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.store.records import Finish, Job, Record
+
+SIDE = 348
+
+
+class Particulars(QWidget):
+    """Name, place and family of the chosen finish and its job; saved when left."""
+
+    def __init__(self, document: Document, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._document = document
+        self._finish: Finish | None = None
+        self._job: Job | None = None
+        self.setAutoFillBackground(False)
+        self._fields: dict[str, QLineEdit] = {}
+        self._labels: list[tuple[QLabel, QWidget]] = []
+        for key in ("job_name", "client", "place", "finish_name", "note"):
+            field = QLineEdit(self)
+            field.setAccessibleName(tr(f"jobs.field.{key}"))
+            field.editingFinished.connect(lambda k=key: self._save(k))
+            self._fields[key] = field
+            self._label(tr(f"jobs.field.{key}"), field)
+        self._family = DropDown(self)
+        self._family.setAccessibleName(tr("jobs.field.family"))
+        for name in families():
+            self._family.addItem(tr(f"family.{name}"), name)
+        self._family.activated.connect(lambda _: self._save("family"))
+        self._label(tr("jobs.field.family"), self._family)
+        self._remove = Button(tr("jobs.remove"), self)
+        self._remove.clicked.connect(self._remove_finish)
+
+    def _label(self, words: str, field: QWidget) -> None:
+        label = QLabel(words, self)
+        label.setFont(font(14))
+        label.setBuddy(field)
+        self._labels.append((label, field))
+
+    def show_finish(self, finish: Finish | None) -> None:
+        """Show a finish and its job."""
+        self._finish = finish
+        self._job = next(
+            (j for j, _ in self._document.jobs() if finish is not None and j.id == finish.job_id),
+            None,
+        )
+        if finish is None or self._job is None:
+            return
+        workspace = self._document.workspace
+        writable = workspace is not None and not workspace.read_only
+        values = {
+            "job_name": self._job.name,
+            "client": self._job.client,
+            "place": self._job.place,
+            "finish_name": finish.name,
+            "note": finish.note,
+        }
+        for key, value in values.items():
+            if self._fields[key].text() != value:
+                self._fields[key].setText(value)
+                self._fields[key].setCursorPosition(0)
+            self._fields[key].setReadOnly(not writable)
+        self._family.setCurrentIndex(self._family.findData(finish.family))
+        self._family.setEnabled(writable)
+        self._remove.setEnabled(writable)
+
+    def edit_job_name(self) -> None:
+        self._fields["job_name"].setFocus()
+        self._fields["job_name"].selectAll()
+
+    def edit_finish_name(self) -> None:
+        self._fields["finish_name"].setFocus()
+        self._fields["finish_name"].selectAll()
+
+    def _save(self, key: str) -> None:
+        if self._finish is None or self._job is None:
+            return
+        before, changed = self._changed(key, self._job, self._finish)
+        if not changed.name:
+            self.show_finish(self._finish)  # a name can't be empty: show the old one again
+        elif changed != before:
+            self._document.change(tr("undo.particulars"), [before], [changed])
+
+    def _changed(self, key: str, job: Job, finish: Finish) -> tuple[Record, Job | Finish]:
+        """Return the record a field belongs to, as it was and with the field's value."""
+        if key == "family":
+            return finish, replace(finish, family=self._family.currentData())
+        text = self._fields[key].text().strip()
+        if key == "job_name":
+            return job, replace(job, name=text)
+        if key == "client":
+            return job, replace(job, client=text)
+        if key == "place":
+            return job, replace(job, place=text)
+        if key == "finish_name":
+            return finish, replace(finish, name=text)
+        return finish, replace(finish, note=text)
+
+    def _remove_finish(self) -> None:
+        workspace = self._document.workspace
+        if self._finish is None or self._job is None or workspace is None:
+            return
+        others = [f for f in workspace.finishes(self._job.id) if f.id != self._finish.id]
+        records = [self._finish] if others else [self._finish, self._job]
+        self._document.remove(tr("undo.removed", name=self._finish.name), *records)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        y = 18
+        for label, field in self._labels:
+            label.setGeometry(QRect(24, y, SIDE - 48, 20))
+            field.setGeometry(QRect(24, y + 22, SIDE - 48, 42))
+            y += 70
+        self._remove.setFixedWidth(SIDE - 48 + 2 * INSET)
+        self._remove.move(24 - INSET, y + 4)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), current_theme().sheet)
+        painter.end()

@@ -1,0 +1,455 @@
+"""The job list: a logbook that searches on the left, the chosen job's finishes, its particulars."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QImage, QResizeEvent
+from PySide6.QtWidgets import QFileDialog, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from jartide.app.bundles import Bundles
+from jartide.app.document import Document
+from jartide.app.kit import Kit
+from jartide.app.stations.base import Station
+from jartide.app.stations.jobs.first_start import FirstStart
+from jartide.app.stations.jobs.learning_page import LearningPage
+from jartide.app.stations.jobs.particulars import SIDE, Particulars
+from jartide.app.stations.jobs.search_column import SearchColumn
+from jartide.app.theme import font
+from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.header import StationState
+from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.app.widgets.menu_button import MenuButton
+from jartide.app.widgets.painted import to_image
+from jartide.app.widgets.print_shelf import Print, PrintShelf
+from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.store.logbook import Hit, Logbook
+    from jartide.store.records import Finish, Job
+
+_LIST = 336
+_PRINT, _PITCH = (150, 104), 440
+_MENU = ("start", "away", "save", "bring", "back_up", "restore", "learning")
+
+
+class JobsStation(Station):
+    """Shows all jobs; one finish is chosen, and its particulars can be changed on the right."""
+
+    finish_opened = Signal(str)  # id of the finish
+    guide_wanted = Signal()
+    restore_wanted = Signal(object)  # path of a backup
+
+    name = "jobs"
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(document, parent)
+        self._job: str | None = None
+        self._chosen: str | None = None
+        self._images: dict[str, QImage] = {}
+        self._logbook: Logbook | None = None
+        self._stale = True
+        self._hits: tuple[Hit, ...] = ()
+        self.search = SearchColumn(self)
+        self.search.changed.connect(self._look)
+        self.list = Ledger(tr("logbook.jobs"), self)
+        self.list.chosen.connect(self._job_chosen)
+        self._title = QLabel(self)
+        self._title.setFont(font(20, 700))
+        self._note = QLabel(self)
+        self._note.setFont(font(15))
+        self._scroll = QScrollArea(self)
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._side = Particulars(document, self)
+        self.bundles = Bundles(document, self)
+        entries = [(name, tr(f"jobs.more.{name}")) for name in _MENU]
+        self._more = MenuButton(tr("jobs.more"), entries, self)
+        self._more.picked.connect(self.pick)
+        self.first = FirstStart(self)
+        self.first.picked.connect(self._begin)
+        self.page = LearningPage(document, self)
+        self.page.hide()
+        # Typing is answered when it pauses, not at every letter's drawing of all pictures.
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(120)
+        self._pause.timeout.connect(self.refresh)
+        document.changed.connect(self._changed)
+        document.picture_ready.connect(lambda _: self._picture_came())
+        document.opened.connect(self._changed)
+
+    # ---- what there is
+
+    def chosen_finish(self) -> Finish | None:
+        """Return the finish that is chosen, or None."""
+        for _, finishes in self.document.jobs():
+            for finish in finishes:
+                if finish.id == self._chosen:
+                    return finish
+        return None
+
+    def chosen_job(self) -> Job | None:
+        """Return the job that is chosen, or None."""
+        return next((job for job, _ in self.document.jobs() if job.id == self._job), None)
+
+    @property
+    def hits(self) -> tuple[Hit, ...]:
+        """The jobs that are listed."""
+        return self._hits
+
+    def _changed(self) -> None:
+        self._stale = True
+        self.refresh()
+
+    def refresh(self) -> None:
+        if not self.isVisible():
+            return
+        jobs = self.document.jobs()
+        if self._stale and self.document.workspace is not None:
+            self._want_logbook()
+        self._show_list()
+        known = {job.id: finishes for job, finishes in jobs}
+        if self._job not in known:
+            listed = [hit.job.job.id for hit in self._hits if hit.job.job.id in known]
+            self._job = listed[0] if listed else next(iter(known), None)
+        finishes = known.get(self._job or "", [])
+        if self._chosen not in {f.id for f in finishes}:
+            self._chosen = finishes[0].id if finishes else None
+        self._show_finishes(finishes)
+        self._side.show_finish(self.chosen_finish())
+        empty = not jobs
+        for widget in (self.search, self.list, self._scroll, self._side, self._more):
+            widget.setVisible(not empty)
+        for label in (self._title, self._note):
+            label.setVisible(not empty)
+        self.first.setVisible(empty and self.document.workspace is not None)
+        self.foot_changed.emit()
+        self.update()
+
+    def _want_logbook(self) -> None:
+        """Read what is searched, off the interface thread; the list follows when it is there."""
+        workspace = self.document.workspace
+        assert workspace is not None
+        self._stale = False
+
+        def work(_: Callable[[float], None]) -> tuple[Logbook, list[tuple[str, object]]]:
+            from jartide.store.logbook import read_logbook
+
+            return read_logbook(workspace), [(tin.name, tin.id) for tin in workspace.tins()]
+
+        def returned(found: tuple[Logbook, list[tuple[str, object]]]) -> None:
+            self._logbook, paints = found
+            self.search.show_paints(paints)
+            self.refresh()
+
+        self.document.in_background("logbook", work, returned)
+
+    # ---- the list
+
+    def _look(self) -> None:
+        self._pause.start()
+
+    def _show_list(self) -> None:
+        if self._logbook is None:
+            self.list.show_rows([], -1, tr("jobs.opening"))
+            return
+        from jartide.store.logbook import find
+
+        self._hits = find(self._logbook, self.search.wanted())
+        rows = [_row_of(hit) for hit in self._hits]
+        at = next((n for n, hit in enumerate(self._hits) if hit.job.job.id == self._job), -1)
+        self.list.show_rows(rows, at, self.search.refused() or tr("logbook.nothing"))
+
+    def _job_chosen(self, index: int) -> None:
+        self._job = self._hits[index].job.job.id
+        self._chosen = None
+        self.refresh()
+
+    # ---- the chosen job's finishes
+
+    def _show_finishes(self, finishes: list[Finish]) -> None:
+        job = self.chosen_job()
+        at = self._scroll.verticalScrollBar().value()
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(24, 0, 24, 14)
+        column.setSpacing(4)
+        if job is not None:
+            self._title.setText(job.name)
+            client = job.client if job.client != job.name else ""
+            words = [client, job.place, tr("jobs.finishes", count=len(finishes))]
+            if job.archived_at is not None:
+                words.append(tr("jobs.is_away"))
+            self._note.setText(", ".join(filter(None, words)))
+        room = self.width() - _LIST - SIDE - 56
+        columns = max(1, room // _PITCH)
+        for start in range(0, len(finishes), columns):
+            column.addWidget(self._shelf(finishes[start : start + columns], room // columns))
+        column.addStretch(1)
+        self._scroll.setWidget(inner)
+        self._scroll.verticalScrollBar().setValue(at)
+
+    def _shelf(self, finishes: list[Finish], pitch: int) -> PrintShelf:
+        shelf = PrintShelf(_PRINT, pitch)
+        shelf.show_prints([self._print(finish) for finish in finishes], self._chosen)
+        shelf.chosen.connect(self._choose)
+        shelf.opened.connect(self.finish_opened)
+        return shelf
+
+    def _print(self, finish: Finish) -> Print:
+        target = self.document.target(finish)
+        image = None
+        asks = ""
+        if target is None:
+            asks = tr("jobs.needs_photo")
+        else:
+            self.document.want_picture(target)
+            image = self._image_of(target)
+        boards = len(self.document.boards(finish))
+        note = finish.note
+        state = tr("jobs.boards", count=boards) if boards else tr("jobs.no_boards")
+        return Print(key=finish.id, image=image, title=finish.name, lines=(note, state), asks=asks)
+
+    def _image_of(self, photo) -> QImage | None:
+        key = f"{photo.sha256} {photo.settings}"
+        if key not in self._images:
+            flat, preview = self.document.flat(photo), self.document.preview(photo)
+            code = flat.code if flat is not None else None
+            if code is None and self.document.refusal(photo) is not None and preview is not None:
+                code = preview.code
+            if code is None:
+                return None
+            self._images[key] = to_image(code).scaled(
+                QSize(416, 416),
+                Qt.AspectRatioMode.KeepAspectRatioByExpanding,
+                Qt.TransformationMode.SmoothTransformation,
+            )
+        return self._images[key]
+
+    def _picture_came(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def _choose(self, key: str) -> None:
+        self._chosen = key
+        for shelf in self._scroll.findChildren(PrintShelf):
+            shelf.show_current(key)
+        self._side.show_finish(self.chosen_finish())
+        self.foot_changed.emit()
+
+    def _open(self) -> None:
+        if self._chosen is not None:
+            self.finish_opened.emit(self._chosen)
+
+    # ---- new ones
+
+    def _begin(self, way: str) -> None:
+        """One of the ways an empty workspace offers."""
+        if way == "new":
+            self._new_job()
+        elif way == "bring":
+            self.pick("bring")
+        elif way == "guide":
+            self.guide_wanted.emit()
+        else:
+            self.bring_demo()
+
+    def bring_demo(self) -> None:
+        """Copy the demo job into this workspace."""
+        workspace = self.document.workspace
+        if workspace is None:
+            return
+
+        def work(_: Callable[[float], None]) -> None:
+            from jartide.store.demo import fill_with_demo
+
+            fill_with_demo(workspace)
+
+        self.document.in_background("demo", work, lambda _: self.document.reload())
+
+    def _new_job(self) -> None:
+        from jartide.store.records import Finish, Job
+        from jartide.store.workspace import now
+
+        jobs = self.document.jobs()
+        job = Job(
+            name=tr("jobs.new_job_name"),
+            position=max((j.position for j, _ in jobs), default=-1) + 1,
+            created_at=now(),
+        )
+        finish = Finish(job_id=job.id, name=tr("jobs.new_finish_name"))
+        self._job, self._chosen = job.id, finish.id
+        self.search.clear()
+        self.document.add(tr("undo.new_job"), job, finish)
+        self._side.edit_job_name()
+
+    def _new_finish(self) -> None:
+        from jartide.store.records import Finish
+
+        chosen = self.chosen_finish()
+        job = self.chosen_job()
+        if job is None:
+            return
+        position = 0 if chosen is None else chosen.position + 1
+        finish = Finish(job_id=job.id, name=tr("jobs.new_finish_name"), position=position)
+        self._chosen = finish.id
+        self.document.add(tr("undo.new_finish"), finish)
+        self._side.edit_finish_name()
+
+    # ---- the menu
+
+    def pick(self, what: str) -> None:
+        """Do what an entry of the menu says."""
+        if what == "learning":
+            self.open_learning()
+        elif what == "bring":
+            name, _ = QFileDialog.getOpenFileName(self, tr("jobs.more.bring"), "", "*.zip")
+            if name:
+                self.bundles.bring(Path(name))
+        elif what == "restore":
+            name, _ = QFileDialog.getOpenFileName(self, tr("jobs.more.restore"), "", "*.zip")
+            if name:
+                self.restore_wanted.emit(Path(name))
+        elif what == "back_up":
+            suggested = tr("backup.file")
+            name, _ = QFileDialog.getSaveFileName(self, tr("jobs.more.back_up"), suggested, "*.zip")
+            if name:
+                self.bundles.back_up(Path(name))
+        else:
+            self._pick_of_job(what)
+
+    def _pick_of_job(self, what: str) -> None:
+        job = self.chosen_job()
+        if job is None:
+            return
+        if what == "save":
+            suggested = f"{job.name}.zip".replace("/", "-")
+            name, _ = QFileDialog.getSaveFileName(self, tr("jobs.more.save"), suggested, "*.zip")
+            if name:
+                self.bundles.save(job, Path(name))
+        elif what == "start":
+            self.start_from(job)
+        else:
+            self.put_away(job)
+
+    def start_from(self, job: Job) -> None:
+        """Begin a new job where another one began."""
+        from jartide.store.duplicate import duplicate
+
+        workspace = self.document.workspace
+        if workspace is None:
+            return
+        records = duplicate(workspace, job, tr("jobs.again", name=job.name))
+        self._job, self._chosen = records[0].id, None
+        self.search.clear()
+        self.document.add(tr("undo.start_from"), *records)
+        self._side.edit_job_name()
+
+    def put_away(self, job: Job) -> None:
+        """Put a job away, so that only a search with the tick lists it; or take it out again."""
+        from jartide.store.workspace import now
+
+        away = job.archived_at is None
+        changed = replace(job, archived_at=now() if away else None)
+        self.document.change(tr("undo.put_away"), [job], [changed])
+        if away:
+            self.document.removed.emit(tr("jobs.put_away", name=job.name))
+            if not self.search.archived.isChecked():
+                self._job = None
+        self.refresh()
+
+    def open_learning(self) -> None:
+        """Show what the boards of all jobs say."""
+        self.page.setGeometry(self.rect())
+        self.page.show()
+        self.page.raise_()
+        self.page.show_now()
+        self.foot_changed.emit()
+
+    def _close_page(self) -> None:
+        self.page.hide()
+        self.foot_changed.emit()
+
+    def escape(self) -> bool:
+        if self.page.isVisible():
+            self._close_page()
+            return True
+        return False
+
+    # ---- header and foot
+
+    def header_state(self) -> StationState:
+        return StationState(name="", note="", level=0)
+
+    def foot_state(self) -> FootState:
+        if self.document.workspace is None:
+            return FootState(text=tr("jobs.opening"))
+        if self.page.isVisible():
+            back = Action(text=tr("learning.back"), run=self._close_page, primary=True)
+            return FootState(
+                text=tr("learning.foot"), note=tr("learning.foot_note"), actions=(back,)
+            )
+        writable = not self.document.workspace.read_only
+        new_job = Action(text=tr("jobs.new_job"), run=self._new_job, enabled=writable)
+        if not self.document.jobs():
+            return FootState(text=tr("jobs.empty"), note=tr("jobs.empty_note"))
+        chosen = self.chosen_finish()
+        new_finish = Action(text=tr("jobs.new_finish"), run=self._new_finish, enabled=writable)
+        if chosen is None:
+            return FootState(text=tr("jobs.no_finish"), actions=(new_job, new_finish))
+        note = tr("jobs.note") if writable else tr("error.workspace.read_only")
+        return FootState(
+            text=tr("jobs.chosen", name=chosen.name),
+            note=note,
+            actions=(
+                new_job,
+                new_finish,
+                Action(text=tr("jobs.open"), run=self._open, primary=True),
+            ),
+        )
+
+    # ---- layout
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        w, h = self.width(), self.height()
+        self._place_list()
+        self._title.setGeometry(_LIST + 24, 14, w - _LIST - SIDE - 48, 30)
+        self._note.setGeometry(_LIST + 24, 44, w - _LIST - SIDE - 48, 24)
+        self._scroll.setGeometry(_LIST, 72, w - _LIST - SIDE, h - 72)
+        # Below the particulars, and still there when there is no job to show any of.
+        self._more.move(w - 24 - self._more.width(), h - 56)
+        self._side.setGeometry(w - SIDE, 0, SIDE, h)
+        self._more.raise_()
+        self.first.setGeometry(self.rect())
+        self.page.setGeometry(self.rect())
+        self.refresh()
+
+    def _place_list(self) -> None:
+        top = 12
+        height = self.search.sizeHint().height()
+        self.search.setGeometry(20, top, _LIST - 40, height)
+        self.list.setGeometry(20, top + height, _LIST - 40, self.height() - top - height - 8)
+
+    def paint(self, kit: Kit) -> None:
+        w, h = self.width(), self.height()
+        kit.fill(0, 0, w, h, "bench")
+        self._place_list()
+        kit.fill(0, 0, _LIST, h, "sheet")
+        kit.upright(_LIST, 0, h)
+
+
+def _row_of(hit: Hit) -> LedgerRow:
+    job = hit.job.job
+    finishes = tr("jobs.finishes", count=len(hit.job.finishes))
+    note = ", ".join(filter(None, (job.place, finishes)))
+    last = hit.job.last
+    right = f"{tr(f'month.{last.month}')[:3]} {last.year}"
+    if job.archived_at is not None:
+        right = tr("jobs.is_away")
+    return LedgerRow(title=job.name, note=note, right=right)
