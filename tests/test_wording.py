@@ -69,6 +69,7 @@ def test_every_error_is_one_sentence_that_says_what_to_do():
         "expected": "p",
         "now": 9,
         "hours": "10",
+        "place": "q",
     }
     for id in catalogue:
         words = tr(id, **filled)

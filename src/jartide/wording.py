@@ -63,6 +63,11 @@ def choose_language(language: str) -> None:
     _chosen = language
 
 
+def chosen_language() -> str:
+    """Return the language everything is said in."""
+    return _chosen
+
+
 def languages() -> tuple[str, ...]:
     """Return the languages there are words in, English first."""
     found = sorted(

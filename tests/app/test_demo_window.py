@@ -16,6 +16,7 @@ from PySide6.QtWidgets import QWidget
 from jartide.app.elements.tide import ZONE_ENDS, zone_of
 from jartide.app.theme import DAY, NIGHT
 from jartide.app.widgets.painted import current_theme
+from jartide.wording import tr
 
 from .conftest import settle
 
@@ -147,12 +148,26 @@ def test_night_bench_is_kept(qtbot, open_window):
     assert current_theme() is DAY
 
 
-def test_all_keys_are_listed(qtbot, demo):
+def test_help_opens_at_the_screen_it_was_asked_from_and_leads_back(qtbot, demo):
+    open_finish(qtbot, demo, "Bar front", "jars")
     QTest.keyClick(demo, Qt.Key.Key_F1)
-    assert demo.keys.isVisible()
-    assert "Ctrl+Enter" in demo.keys.accessibleName()
+    assert demo.page() is demo.help
+    assert "jars" in demo.help.shown.keys
+    assert "whole parts" in demo.help.text.toPlainText()
     demo._escape()
-    assert not demo.keys.isVisible()
+    assert demo.page() is demo.jars
+
+
+def test_help_on_a_number_says_how_far_to_trust_it(qtbot, demo):
+    open_finish(qtbot, demo, "Bar front", "reading")
+    demo.reading._pattern.view.choose("lines.width_mm")
+    settle(qtbot, demo)
+    action = next(a for a in demo.foot.shown.actions if a.text == tr("help.number"))
+    action.run()
+    assert "lines.width_mm" in demo.help.shown.keys
+    assert "How far to trust it" in demo.help.text.toPlainText()
+    demo.go_back()
+    demo.reading._pattern.view.choose("")
 
 
 @pytest.mark.parametrize("station", ["photos", "reading", "jars", "steps", "boards", "sheet"])

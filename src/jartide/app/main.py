@@ -8,14 +8,17 @@ import sys
 import tempfile
 from pathlib import Path
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, Signal
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
+from jartide.app.crash_report import watch_for_failures
 from jartide.app.document import Document
 from jartide.app.theme import font, load_fonts
+from jartide.app.widgets.painted import keep_still
 from jartide.app.window import MainWindow
-from jartide.wording import tr
+from jartide.store.app_settings import read_settings
+from jartide.wording import choose_language, tr
 
 
 def run_app(workspace: Path | None, *, demo: bool = False) -> int:
@@ -23,14 +26,25 @@ def run_app(workspace: Path | None, *, demo: bool = False) -> int:
 
     `demo` opens the demo job, in `workspace` or in a fresh place.
     """
+    settings = read_settings()
+    _scale_all(settings.text_scale)
+    choose_language(settings.language)
     application = make_application()
-    folder = _folder(workspace, demo)
+    keep_still(settings.reduced_motion)
+    folder = _folder(workspace, demo, settings.workspace)
     if _handed_over(folder):
         print(tr("cli.handed_over"), file=sys.stderr)
         return 0
     document = Document()
     window = MainWindow(document)
     server = _listen(folder, window)
+    window.settings.restart_wanted.connect(lambda: _restart(window, workspace, demo, folder))
+    failures = _Failures()
+    failures.happened.connect(lambda place: window.foot.show_error(_failure_words(place)))
+    watch_for_failures(
+        lambda: folder if document.workspace is None else document.workspace.folder,
+        failures.happened.emit,
+    )
     window.show()
     # After the first painting: the window stands before anything heavy is imported.
     QTimer.singleShot(0, lambda: document.open(folder, demo=demo))
@@ -42,6 +56,38 @@ def run_app(workspace: Path | None, *, demo: bool = False) -> int:
     status = application.exec()
     server.close()
     return status
+
+
+class _Failures(QObject):
+    """Carries a failure to the interface thread, whatever thread it happened on."""
+
+    happened = Signal(object)  # path of the report, or None
+
+
+def _failure_words(place: Path | None) -> str:
+    return tr("error.failure.unwritten" if place is None else "error.failure", place=str(place))
+
+
+def _scale_all(percent: int) -> None:
+    """Let everything drawn be larger; Qt reads it once, before the application is made."""
+    if percent != 100:
+        own = float(os.environ.get("QT_SCALE_FACTOR", "1") or "1")
+        os.environ["QT_SCALE_FACTOR"] = f"{own * percent / 100:g}"
+
+
+def _restart(window: MainWindow, workspace: Path | None, demo: bool, folder: Path) -> None:
+    """Start again on the same workspace, so that text size and language take effect."""
+    environment = QProcessEnvironment.systemEnvironment()
+    environment.remove("QT_SCALE_FACTOR")
+    arguments = ["-m", "jartide"]
+    if workspace is not None or demo:
+        arguments += ["--workspace", str(folder)]
+    window.close()
+    process = QProcess()
+    process.setProgram(sys.executable)
+    process.setArguments(arguments)
+    process.setProcessEnvironment(environment)
+    process.startDetached()
 
 
 def make_application() -> QApplication:
@@ -75,11 +121,13 @@ def _icon() -> QIcon:
     return QIcon(pixmap)
 
 
-def _folder(workspace: Path | None, demo: bool) -> Path:
+def _folder(workspace: Path | None, demo: bool, usual: str) -> Path:
     if workspace is not None:
         return workspace.expanduser().resolve()
     if demo:
         return Path(tempfile.mkdtemp(prefix="jar-tide-demo-"))
+    if usual:
+        return Path(usual)
     from platformdirs import user_data_path
 
     return user_data_path("jar-tide", appauthor=False)

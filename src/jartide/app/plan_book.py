@@ -107,15 +107,24 @@ class PlanBook(QObject):
 
     def plan(self) -> Plan | None:
         """Return the plan: the kept one, or the one proposed from the reading; None without one."""
-        from jartide.store.records import Plan
-
         workspace, finish = self.document.workspace, self.document.finish
         if workspace is None or finish is None:
             return None
         if self._plan is None or self._plan.finish_id != finish.id:
             kept = workspace.plans([finish.id])
-            self._plan = kept[0] if kept else Plan(id=f"new {finish.id}", finish_id=finish.id)
+            self._plan = kept[0] if kept else self._new_plan(finish.id)
         return self._plan
+
+    def _new_plan(self, finish_id: str) -> Plan:
+        """A plan with nothing in it yet, in the painter's usual units and money."""
+        from jartide.app.defaults import read_defaults
+        from jartide.plan.units import Units
+        from jartide.plan.work import Work
+        from jartide.store.records import Plan
+
+        usual = read_defaults(self.document.workspace)
+        work = Work(units=Units(usual.units), currency=usual.currency)
+        return Plan(id=f"new {finish_id}", finish_id=finish_id, work=work)
 
     def is_kept(self) -> bool:
         """Whether the plan is the painter's and no longer a proposal."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QBuffer, QIODevice, QMimeData, Qt
+from PySide6.QtCore import QBuffer, QIODevice, QMimeData, QSize, Qt
 from PySide6.QtGui import (
     QAction,
     QCloseEvent,
@@ -18,27 +18,31 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import (
     QApplication,
     QMainWindow,
+    QScrollArea,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from jartide.app.document import Document
+from jartide.app.guide import Guide
 from jartide.app.notices import Notices
 from jartide.app.photo_files import ask_photos, take_file
-from jartide.app.shortcuts import ShortcutList
 from jartide.app.stations.base import Station
 from jartide.app.stations.boards.station import BoardsStation
+from jartide.app.stations.help_station import HelpStation
 from jartide.app.stations.jars.station import JarsStation
 from jartide.app.stations.jobs.station import JobsStation
 from jartide.app.stations.photos.station import PhotosStation
 from jartide.app.stations.reading.station import ReadingStation
+from jartide.app.stations.settings_station import SettingsStation
 from jartide.app.stations.sheet.station import SheetStation
 from jartide.app.stations.steps.station import StepsStation
 from jartide.app.theme import palette, style_sheet
 from jartide.app.widgets.foot import Foot
 from jartide.app.widgets.header import Header
 from jartide.app.widgets.painted import choose_theme, current_theme
+from jartide.errors import JarTideError
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -52,7 +56,6 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.document = document
         self.setWindowTitle("Jar Tide")
-        self.setMinimumSize(1180, 720)
         self.resize(1280, 800)
         self.setAcceptDrops(True)
         self.jobs = JobsStation(document)
@@ -78,29 +81,46 @@ class MainWindow(QMainWindow):
             self.boards,
             self.sheet,
         ]
+        self.help = HelpStation(document)
+        self.settings = SettingsStation(document)
+        self.guide = Guide(document)
+        # Where help and settings lead back to.
+        self._came_from: Station = self.jobs
         self._arrivals: set[str] = set()
         self._notices = Notices(self)
 
         self.header = Header(len(self._stations))
         self.foot = Foot()
         self._stack = QStackedWidget()
-        for page in (self.jobs, *self._stations):
+        for page in (self.jobs, *self._stations, self.help, self.settings):
             self._stack.addWidget(page)
             page.foot_changed.connect(self._foot_changed)
             page.station_wanted.connect(self.go_to)
+            page.help_wanted.connect(self.show_help)
         frame = QWidget()
         column = QVBoxLayout(frame)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self.header)
+        column.addWidget(self.guide)
         column.addWidget(self._stack, 1)
         column.addWidget(self.foot)
-        self.setCentralWidget(frame)
-        self.keys = ShortcutList(frame)
+        self._set_frame(frame)
 
         self.header.station_chosen.connect(lambda n: self.go_to(self._stations[n].name))
         self.header.jobs_wanted.connect(self.show_jobs)
         self.header.bench_switched.connect(self.switch_bench)
+        self.header.help_wanted.connect(lambda: self.show_help())
+        self.header.settings_wanted.connect(self.show_settings)
+        self.help.left.connect(self.go_back)
+        self.help.settings_wanted.connect(self.show_settings)
+        self.help.guide_wanted.connect(self.guide.start)
+        self.settings.left.connect(self.go_back)
+        self.settings.bench_switched.connect(self.switch_bench)
+        self.settings.place_wanted.connect(self.open_place)
+        self.jobs.guide_wanted.connect(self.guide.start)
+        self.guide.finish_wanted.connect(self.open_finish)
+        self.guide.station_wanted.connect(self.go_to)
         self.jobs.finish_opened.connect(self.open_finish)
         self.jobs.bundles.told.connect(self._told)
         self.jobs.bundles.known.connect(self._known_bundle)
@@ -160,6 +180,64 @@ class MainWindow(QMainWindow):
         self._update_header()
         self._foot_changed()
 
+    def show_help(self, key: str = "") -> None:
+        """Show the help for what is on the screen, or for a number."""
+        page = self.page()
+        if page is not self.help and page is not self.settings:
+            self._came_from = page
+        self.help.open_at(key or self._came_from.help_key())
+        self._show(self.help)
+
+    def show_settings(self) -> None:
+        """Show the settings."""
+        page = self.page()
+        if page is not self.help and page is not self.settings:
+            self._came_from = page
+        self._show(self.settings)
+
+    def go_back(self) -> None:
+        """Go back from help or settings to where they were asked for."""
+        if self._came_from is self.jobs or self.document.finish is None:
+            self.show_jobs()
+        else:
+            self._show(self._came_from)
+
+    def open_place(self, folder: str) -> None:
+        """Work in another folder from now on; "" for the usual one."""
+        from dataclasses import replace
+
+        from platformdirs import user_data_path
+
+        from jartide.store.app_settings import read_settings, write_settings
+
+        place = Path(folder) if folder else user_data_path("jar-tide", appauthor=False)
+        try:
+            write_settings(replace(read_settings(), workspace=folder))
+        except JarTideError as error:
+            self.foot.show_error(str(error))
+            return
+        self.document.close()
+        self.document.undo_stack.clear()
+        self.show_jobs()
+        self.document.open(place, demo=False)
+
+    def _set_frame(self, frame: QWidget) -> None:
+        """Take the whole window; where the screen is smaller than it needs, scroll."""
+        least = QSize(1180, 720)
+        screen = self.screen().availableSize()
+        if screen.width() >= least.width() and screen.height() >= least.height():
+            self.setMinimumSize(least)
+            self.setCentralWidget(frame)
+            return
+        frame.setMinimumSize(least)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.setWidget(frame)
+        self.setCentralWidget(scroll)
+        self.resize(screen.boundedTo(QSize(1280, 800)))
+
     def _open_photo(self, photo_id: str) -> None:
         self.photos.choose(photo_id)
         self.go_to("photos")
@@ -173,7 +251,8 @@ class MainWindow(QMainWindow):
             self.apply_theme()
 
     def _document_changed(self) -> None:
-        if self.document.finish is None and self.page() is not self.jobs:
+        aside = (self.jobs, self.help, self.settings)
+        if self.document.finish is None and self.page() not in aside:
             self.show_jobs()
             return
         self._update_header()
@@ -298,7 +377,8 @@ class MainWindow(QMainWindow):
             (QKeySequence("Ctrl+Shift+Z"), self.document.undo_stack.redo),
             (QKeySequence("Ctrl+Return"), self.foot.press_primary),
             (QKeySequence("F11"), self._switch_full_screen),
-            (QKeySequence("F1"), self.keys.toggle),
+            (QKeySequence("F1"), self.show_help),
+            (QKeySequence("Ctrl+,"), self.show_settings),
             (QKeySequence("Esc"), self._escape),
             (QKeySequence("Ctrl+Q"), self.close),
         ):
@@ -338,9 +418,7 @@ class MainWindow(QMainWindow):
             self.ask_for_photos(self.page() is self.boards)
 
     def _escape(self) -> None:
-        if self.keys.isVisible():
-            self.keys.hide()
-        elif not self.page().escape():
+        if not self.page().escape():
             self.foot.clear_over()
 
     def _switch_full_screen(self) -> None:

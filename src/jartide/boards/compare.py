@@ -18,7 +18,7 @@ from jartide.boards.advice import advice_for
 from jartide.boards.layer_rows import layer_rows
 from jartide.boards.match import match_layers
 from jartide.boards.pattern_rows import pattern_rows
-from jartide.boards.result import Amount, Comparison, Difference, Verdict
+from jartide.boards.result import TOLERANCE, Amount, Comparison, Difference, Verdict
 from jartide.boards.row import Raw, on_another_spot
 from jartide.boards.same_spot import at_one_spot
 from jartide.boards.visibility import visible_share
@@ -28,8 +28,6 @@ from jartide.reading.result import Reading
 from jartide.wording import Message
 
 VIEWING_M = (0.3, 0.5, 0.7, 1.0, 1.4, 2.0, 2.8, 4.0, 5.6, 8.0)
-# Distances below this many just visible differences pass as close, at the viewing distance.
-TOLERANCE = 4.0
 FALSE_ALARM = 0.05
 # Pooling exponent over differences (probability summation; Quick 1974).
 _POOL = 3.0

@@ -8,6 +8,11 @@ from enum import StrEnum
 from jartide.reading.result import Lab
 from jartide.wording import Message
 
+# Distances below this many just visible differences pass as close, at the viewing distance.
+TOLERANCE = 4.0
+# Where a finish is usually seen from, metres.
+USUAL_VIEWING_M = 2.0
+
 
 class Verdict(StrEnum):
     """MATCH: nothing significant differs. CLOSE: within tolerance. OFF: beyond it."""

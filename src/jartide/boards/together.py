@@ -16,8 +16,9 @@ from typing import Any
 import numpy as np
 from scipy.stats import t as student
 
-from jartide.boards.compare import TOLERANCE, compare
+from jartide.boards.compare import compare
 from jartide.boards.match import LayerMatch, match_layers
+from jartide.boards.result import TOLERANCE
 from jartide.colour.difference import delta_e_2000
 from jartide.errors import ReadingError
 from jartide.reading.measured import LEVEL, Measured, unknown, weighted_percentile

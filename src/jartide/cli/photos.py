@@ -241,9 +241,10 @@ def _readings(options: Options) -> tuple[list[str], list[Reading]]:
 
 def compare_photos(options: Options) -> Any:
     """Compare a board with its target, each of one photo or several."""
-    from jartide.boards.compare import TOLERANCE, VIEWING_M, compare
+    from jartide.boards.compare import VIEWING_M, compare
     from jartide.boards.match import match_layers
     from jartide.boards.mends import mending
+    from jartide.boards.result import TOLERANCE
     from jartide.boards.seen import seen_differences, view_of, with_seen
     from jartide.store.exchange import comparison_to_json
 

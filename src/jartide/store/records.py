@@ -10,8 +10,8 @@ import uuid
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from jartide.boards.compare import TOLERANCE
 from jartide.boards.log import Logged, State
+from jartide.boards.result import TOLERANCE, USUAL_VIEWING_M
 from jartide.colour.words import Lab
 from jartide.photo.settings import PhotoSettings, Shape
 from jartide.plan.progress import Done
@@ -103,7 +103,7 @@ class Finish:
     name: str
     note: str = ""
     family: str = "auto"
-    viewing_m: float = 2.0
+    viewing_m: float = USUAL_VIEWING_M
     tolerance: float = TOLERANCE
     layers: LayerChoices | None = None
     approval: Approval | None = None

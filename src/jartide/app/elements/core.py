@@ -36,16 +36,26 @@ def _waver(x: float, seed: int) -> float:
 
 
 def draw_core(
-    kit: Kit, x: float, y: float, w: float, h: float, strata: list[Stratum], picked: int | None
+    kit: Kit,
+    x: float,
+    y: float,
+    w: float,
+    h: float,
+    strata: list[Stratum],
+    picked: int | None,
+    out: float = 1.0,
 ) -> list[float]:
-    """Draw the core, base first in `strata`; return the middle of each stratum."""
+    """Draw the core, base first in `strata`; return the middle of each stratum.
+
+    `out` is how far the picked one has slid out of it, 0 to 1.
+    """
     middles, bottom = [], y + h
     heights = stratum_heights(strata, h)
     for number, (stratum, height) in enumerate(zip(strata, heights, strict=True)):
         top = bottom - height
-        slide = -SLIDE_PX if number == picked else 0
+        slide = -SLIDE_PX * out if number == picked else 0.0
 
-        def edge(at: float, seed: int, shift: int = slide) -> list[QPointF]:
+        def edge(at: float, seed: int, shift: float = slide) -> list[QPointF]:
             ends = seed in (0, len(strata))
             return [
                 QPointF(x + shift + u, at + (0 if ends else _waver(u, seed)))

@@ -15,6 +15,7 @@ class Station(Painted):
     """A screen between header and foot."""
 
     foot_changed = Signal()
+    help_wanted = Signal(str)  # the screen or number it is wanted for
     station_wanted = Signal(str)  # go to the station of this name
 
     name = ""
@@ -40,6 +41,10 @@ class Station(Painted):
     def foot_state(self) -> FootState:
         """Return what the foot says while this station is shown."""
         raise NotImplementedError
+
+    def help_key(self) -> str:
+        """Return what help is about here: the screen, or the number that is chosen on it."""
+        return self.name
 
     def escape(self) -> bool:
         """Do what Escape does here; False when there is nothing to stop or close."""

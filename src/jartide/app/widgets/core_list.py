@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, Qt, Signal
+from PySide6.QtCore import QEasingCurve, QPointF, Qt, QVariantAnimation, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainterPath, QPen
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.elements.core import Stratum, draw_core, stratum_heights
 from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit
-from jartide.app.widgets.painted import Painted, reachable
+from jartide.app.widgets.painted import Painted, motion_ms, reachable
 from jartide.wording import tr
 
 CORE_W = 80
@@ -46,15 +46,29 @@ class CoreList(Painted):
         self._press_y = 0.0
         self._drag_y: float | None = None
         self._ringed = False
+        self._out = 1.0
+        self._slide = QVariantAnimation(self)
+        self._slide.setStartValue(0.0)
+        self._slide.setEndValue(1.0)
+        self._slide.setEasingCurve(QEasingCurve.Type.OutCubic)
+        self._slide.valueChanged.connect(self._slid)
         reachable(self, tr("reading.core"))
 
     def show_layers(self, rows: list[LayerRow], picked: int | None) -> None:
         """Show layers, base first."""
+        if picked is not None and picked != self._picked and motion_ms():
+            self._out = 0.0
+            self._slide.setDuration(motion_ms())
+            self._slide.start()
         self._rows, self._picked = rows, picked
         if rows:
             words = "; ".join(f"{row.name}: {', '.join(row.words)}" for row in rows)
             chosen = "" if picked is None else tr("reading.picked", name=rows[picked].name)
             self.setAccessibleName(f"{tr('reading.core')}. {words}. {chosen}")
+        self.update()
+
+    def _slid(self, out: float) -> None:
+        self._out = out
         self.update()
 
     def _row_height(self) -> float:
@@ -140,7 +154,7 @@ class CoreList(Painted):
         strata = self._strata()
         if not strata:
             strata = [Stratum(colour=None, coverage=0.3)] * 4
-        middles = draw_core(kit, _CORE_X, 0, CORE_W, self.height(), strata, self._picked)
+        middles = draw_core(kit, _CORE_X, 0, CORE_W, self.height(), strata, self._picked, self._out)
         height, right = self._row_height(), self.width()
         for number, row in enumerate(self._rows):
             top = self._row_top(number)

@@ -15,7 +15,11 @@ from jartide.wording import tr
 
 HEIGHT = 76
 _FIRST_X, _PITCH = 262, 152
-_SWITCH = 84
+# Room at the right for help and the bench switch, and for settings where no stations stand.
+_RIGHT = 152
+_WORD = 64
+# Narrower than this a station's note would be cut at the first word.
+_NOTE_PITCH = 138
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,7 +65,8 @@ class _Tab(QAbstractButton):
             line=shade,
         )
         kit.text(42, 14, self.state.name, 18, 700 if on else 500, shade)
-        kit.text(42, 40, self.state.note, 14, 400, "ink2", self.width() - 46)
+        if self.width() >= _NOTE_PITCH:
+            kit.text(42, 40, self.state.note, 14, 400, "ink2", self.width() - 46)
         if self.hasFocus():
             kit.box(0, 6, self.width() - 8, HEIGHT - 14, "accent", 2, 9)
         painter.end()
@@ -89,6 +94,38 @@ class _BenchSwitch(QAbstractButton):
         kit.text(0, 42, words, 14, 400, "ink2", 60, "centre")
         if self.hasFocus():
             kit.box(2, 6, 56, HEIGHT - 14, "accent", 2, 9)
+        painter.end()
+
+
+class _Word(QAbstractButton):
+    """A sign and a word: leads to help or settings."""
+
+    def __init__(self, name: str, sign: str, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._sign = sign
+        self.setText(tr(name))
+        self.setAccessibleName(self.text())
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFixedSize(_WORD, HEIGHT - 8)
+
+    def paintEvent(self, event: QEvent) -> None:
+        painter = QPainter(self)
+        kit = Kit(painter, current_theme())
+        middle = self.width() / 2
+        painter.setPen(QPen(kit.colour("ink2"), 1.5))
+        painter.setBrush(kit.colour("raised"))
+        if self._sign == "lines":
+            for row, knob in ((18, -4), (24, 5), (30, -1)):
+                kit.fill(middle - 11, row - 0.75, 22, 1.5, "ink2")
+                kit.fill(middle + knob - 2, row - 4, 4, 8, "ink2")
+        else:
+            # A page with its text.
+            kit.box(middle - 8, 14, 16, 20, "ink2", 1.5, 2)
+            for row in (20, 24, 28):
+                kit.fill(middle - 4, row, 8, 1.5, "ink2")
+        kit.text(0, 42, self.text(), 14, 400, "ink2", self.width(), "centre")
+        if self.hasFocus():
+            kit.box(2, 6, self.width() - 4, HEIGHT - 14, "accent", 2, 9)
         painter.end()
 
 
@@ -120,6 +157,8 @@ class Header(Painted):
     station_chosen = Signal(int)  # index of the station
     jobs_wanted = Signal()
     bench_switched = Signal()
+    help_wanted = Signal()
+    settings_wanted = Signal()
 
     def __init__(self, count: int, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -129,6 +168,10 @@ class Header(Painted):
         self._tabs = [_Tab(number + 1, self) for number in range(count)]
         for number, tab in enumerate(self._tabs):
             tab.clicked.connect(lambda _=False, n=number: self.station_chosen.emit(n))
+        self._settings = _Word("settings.open", "lines", self)
+        self._settings.clicked.connect(self.settings_wanted)
+        self._help = _Word("help.open", "page", self)
+        self._help.clicked.connect(self.help_wanted)
         self._switch = _BenchSwitch(self)
         self._switch.setShortcut("F9")
         self._switch.clicked.connect(self.bench_switched)
@@ -148,6 +191,7 @@ class Header(Painted):
 
     def show_stations(self, states: list[StationState], current: int | None) -> None:
         """Show the stations; none when there is no finish open."""
+        self._settings.setVisible(not states)
         for number, tab in enumerate(self._tabs):
             tab.setVisible(bool(states))
             if states:
@@ -158,11 +202,13 @@ class Header(Painted):
     def resizeEvent(self, event: QEvent) -> None:
         self._title.setGeometry(24, 0, _FIRST_X - 24 - 14, HEIGHT)
         # In a narrow window the stations move together before the switch is reached.
-        room = (self.width() - _SWITCH - _FIRST_X) // max(len(self._tabs), 1)
+        room = (self.width() - _RIGHT - _FIRST_X) // max(len(self._tabs), 1)
         pitch = min(_PITCH, room)
         for number, tab in enumerate(self._tabs):
             tab.setGeometry(_FIRST_X + number * pitch, 0, pitch, HEIGHT)
         self._switch.move(self.width() - 80, 0)
+        self._help.move(self.width() - 80 - _WORD, 0)
+        self._settings.move(self.width() - 80 - 2 * _WORD - 8, 0)
 
     def paint(self, kit: Kit) -> None:
         kit.fill(0, 0, self.width(), HEIGHT, "sheet")

@@ -10,6 +10,8 @@ from jartide.app.kit import Kit
 from jartide.app.theme import DAY, NIGHT, Theme
 
 _PROPERTY = "jartide_bench"
+_STILL = "jartide_still"
+_MOTION_MS = 160
 
 
 def current_theme() -> Theme:
@@ -24,6 +26,19 @@ def choose_theme(name: str) -> None:
     application = QApplication.instance()
     assert application is not None
     application.setProperty(_PROPERTY, name)
+
+
+def motion_ms() -> int:
+    """Return how long a movement lasts; 0 where nothing is to move."""
+    application = QApplication.instance()
+    return 0 if application is None or application.property(_STILL) else _MOTION_MS
+
+
+def keep_still(still: bool) -> None:
+    """Let things move to their places, or be there at once."""
+    application = QApplication.instance()
+    assert application is not None
+    application.setProperty(_STILL, still)
 
 
 class Painted(QWidget):

@@ -422,6 +422,12 @@ class BoardsStation(Station):
             level=level,
         )
 
+    def help_key(self) -> str:
+        difference = self._difference()
+        if self.page is not None or self._row == 0 or difference is None:
+            return self.name
+        return difference.quantity
+
     def foot_state(self) -> FootState:
         target, boards = self.document.target(), self.boards()
         if target is None:

@@ -273,6 +273,13 @@ class JobsStation(Station):
 
         self.document.in_background("demo", work, lambda _: self.document.reload())
 
+    def _usual(self, finish: Finish) -> Finish:
+        """A new finish is judged as the painter usually does."""
+        from jartide.app.defaults import read_defaults
+
+        usual = read_defaults(self.document.workspace)
+        return replace(finish, viewing_m=usual.viewing_m, tolerance=usual.tolerance)
+
     def _new_job(self) -> None:
         from jartide.store.records import Finish, Job
         from jartide.store.workspace import now
@@ -283,7 +290,7 @@ class JobsStation(Station):
             position=max((j.position for j, _ in jobs), default=-1) + 1,
             created_at=now(),
         )
-        finish = Finish(job_id=job.id, name=tr("jobs.new_finish_name"))
+        finish = self._usual(Finish(job_id=job.id, name=tr("jobs.new_finish_name")))
         self._job, self._chosen = job.id, finish.id
         self.search.clear()
         self.document.add(tr("undo.new_job"), job, finish)
@@ -297,7 +304,8 @@ class JobsStation(Station):
         if job is None:
             return
         position = 0 if chosen is None else chosen.position + 1
-        finish = Finish(job_id=job.id, name=tr("jobs.new_finish_name"), position=position)
+        new = Finish(job_id=job.id, name=tr("jobs.new_finish_name"), position=position)
+        finish = self._usual(new)
         self._chosen = finish.id
         self.document.add(tr("undo.new_finish"), finish)
         self._side.edit_finish_name()

@@ -393,6 +393,11 @@ class ReadingStation(Station):
             name=tr("station.reading"), note=note, level=0.0 if reading is None else 1.0
         )
 
+    def help_key(self) -> str:
+        if self._pattern.view.chosen:
+            return self._pattern.view.chosen
+        return "layers.lab" if self._picked is not None else self.name
+
     def foot_state(self) -> FootState:
         target = self.document.target()
         if target is None:
@@ -415,6 +420,10 @@ class ReadingStation(Station):
             )
         again = Action(text=tr("reading.again"), run=self._read_again)
         others = [again]
+        if self._pattern.view.chosen:
+            key = self._pattern.view.chosen
+            what = Action(text=tr("help.number"), run=lambda: self.help_wanted.emit(key))
+            others.insert(0, what)
         suggested = self._suggested(reading)
         if suggested is not None:
             call = tr("reading.call_it", family=tr(f"family.{suggested}").lower())

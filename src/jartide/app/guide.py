@@ -1,0 +1,266 @@
+"""A first job, step by step on the real screens; it can be left and taken up again."""
+
+from __future__ import annotations
+
+from importlib.resources import files
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QWidget
+
+from jartide.app.document import Document
+from jartide.app.kit import Kit
+from jartide.app.widgets.buttons import Button
+from jartide.app.widgets.painted import Painted, reachable
+from jartide.wording import tr
+
+if TYPE_CHECKING:
+    from jartide.store.records import Finish, Photo
+
+HEIGHT = 64
+_NAME = "guide"
+# A step is over when what it asks for is there, or when it is skipped.
+STEPS = ("photo", "measure", "reading", "paints", "mix", "plan", "board", "judge", "sheet")
+_STATION = {
+    "photo": "photos", "measure": "photos", "reading": "reading", "paints": "jars",
+    "mix": "jars", "plan": "steps", "board": "boards", "judge": "boards", "sheet": "sheet",
+}  # fmt: skip
+_PRACTICE = {"photo": "bar-front-slab.jpg", "board": "bar-front-board-1.jpg"}
+
+
+class Guide(Painted):
+    """The strip under the header: which step, what to do, and the way on."""
+
+    station_wanted = Signal(str)
+    finish_wanted = Signal(str)
+    changed = Signal()
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._ringed = False
+        self.setFixedHeight(HEIGHT)
+        self.document = document
+        self._finish_id, self._step = "", 0
+        self._practice = Button(tr("guide.practice"), self)
+        self._practice.clicked.connect(lambda _=False: self.practise())
+        self._on = Button(tr("guide.on"), self)
+        self._on.clicked.connect(lambda _=False: self.skip())
+        self._leave = Button(tr("guide.leave"), self)
+        self._leave.clicked.connect(lambda _=False: self.leave())
+        reachable(self, tr("guide.name"))
+        document.changed.connect(self.look)
+        document.picture_ready.connect(lambda _: self.look())
+        document.reading_ready.connect(lambda _: self.look())
+        document.opened.connect(self._opened)
+        self.hide()
+
+    # ---- where it stands
+
+    @property
+    def step(self) -> str:
+        """The step it is at; "" when the guide is not under way."""
+        return STEPS[self._step] if self._finish_id else ""
+
+    @property
+    def can_go_on(self) -> bool:
+        """Whether a guided job was begun and left."""
+        kept = self._kept()
+        return bool(kept.get("finish")) and kept.get("step", 0) < len(STEPS)
+
+    def _kept(self) -> dict:
+        workspace = self.document.workspace
+        kept = None if workspace is None else workspace.preference(_NAME)
+        return kept if isinstance(kept, dict) else {}
+
+    def _keep(self, under_way: bool) -> None:
+        kept = {"finish": self._finish_id, "step": self._step, "under_way": under_way}
+        self.document.set_preference(_NAME, kept)
+
+    def _opened(self) -> None:
+        """A guide that was under way when the window was closed goes on."""
+        self._finish_id, self._step = "", 0
+        if self._kept().get("under_way"):
+            self._take_up()
+        else:
+            self._show()
+
+    # ---- going
+
+    def start(self) -> None:
+        """Begin a guided job, or go on with the one that was left."""
+        if self.can_go_on and self._finish_of(self._kept()["finish"]) is not None:
+            self._take_up()
+        else:
+            self._begin()
+        if self._finish_id:
+            self._keep(under_way=True)
+            self.finish_wanted.emit(self._finish_id)
+            self._go()
+
+    def _take_up(self) -> None:
+        kept = self._kept()
+        self._finish_id = str(kept.get("finish", ""))
+        step = kept.get("step", 0)
+        self._step = step if isinstance(step, int) and 0 <= step < len(STEPS) else 0
+        if self._finish_of(self._finish_id) is None:
+            self._finish_id = ""
+        self._show()
+
+    def _begin(self) -> None:
+        from jartide.store.records import Finish, Job
+        from jartide.store.workspace import now
+
+        position = max((job.position for job, _ in self.document.jobs()), default=-1) + 1
+        job = Job(name=tr("guide.job"), position=position, created_at=now())
+        finish = Finish(job_id=job.id, name=tr("guide.finish"))
+        self.document.add(tr("undo.new_job"), job, finish)
+        self._finish_id, self._step = finish.id, 0
+        self._show()
+
+    def _go(self) -> None:
+        self.station_wanted.emit(_STATION[self.step])
+        self._show()
+
+    def skip(self) -> None:
+        """Go on to the next step, whether this one is done or not."""
+        self._next()
+
+    def _next(self) -> None:
+        self._step += 1
+        if self._step >= len(STEPS):
+            self._keep(under_way=False)
+            self._finish_id = ""
+            self.document.told.emit(tr("guide.over"))
+            self._show()
+            return
+        self._keep(under_way=True)
+        self._go()
+
+    def leave(self) -> None:
+        """Put the guide away; the help and the job list take it up again."""
+        self._keep(under_way=False)
+        self._finish_id = ""
+        self.document.told.emit(tr("guide.left"))
+        self._show()
+
+    def practise(self) -> None:
+        """Bring in the practice photo or board, with its corners and grey marked."""
+        if self.step == "measure":
+            self._mark_practice()
+            return
+        name = _PRACTICE.get(self.step)
+        if name is not None:
+            data = files("jartide").joinpath("data/demo", name).read_bytes()
+            self.document.add_photo(data, name, board=self.step == "board")
+
+    def _mark_practice(self) -> None:
+        """Set corners, size and grey of every practice photo as they are known."""
+        import tomllib
+
+        from jartide.store.demo import settings_of
+
+        text = files("jartide").joinpath("data/demo/job.toml").read_text(encoding="utf-8")
+        known = {row["file"]: settings_of(row) for row in tomllib.loads(text)["photo"]}
+        for photo in self._photos():
+            if photo.file_name in known:
+                settings = known[photo.file_name]
+                self.document.set_settings(photo, settings, tr("undo.practice"))
+
+    def look(self) -> None:
+        """See whether what the step asks for is there."""
+        if not self.step or self.document.workspace is None:
+            return
+        if self.document.finish is None or self.document.finish.id != self._finish_id:
+            self.hide()
+            return
+        if self._is_done():
+            if self.step == "board":
+                self._mark_practice()
+            self._next()
+        else:
+            self._show()
+
+    def _is_done(self) -> bool:
+        """Whether the step's work is there; what is only looked at is over when it is left."""
+        from jartide.store.records import PhotoUse
+
+        assert self.document.workspace is not None
+        photos = self._photos()
+        target = next((p for p in photos if p.use is PhotoUse.TARGET), None)
+        if self.step == "photo":
+            return target is not None
+        if self.step == "measure":
+            flat = None if target is None else self.document.flat(target)
+            grey = target is not None and bool(target.settings.neutrals)
+            return flat is not None and flat.mm_per_px is not None and grey
+        if self.step == "paints":
+            return bool(self.document.workspace.tins())
+        if self.step == "mix":
+            return any(mix.parts for mix in self.document.workspace.mixes(self._finish_id))
+        if self.step == "plan":
+            plans = self.document.workspace.plans([self._finish_id])
+            return any(plan.steps for plan in plans)
+        if self.step == "board":
+            return any(p.use is PhotoUse.BOARD for p in photos)
+        return False
+
+    def _photos(self) -> list[Photo]:
+        finish = self._finish_of(self._finish_id)
+        return [] if finish is None else self.document.photos(finish)
+
+    def _finish_of(self, finish_id: str) -> Finish | None:
+        for _, finishes in self.document.jobs():
+            for finish in finishes:
+                if finish.id == finish_id:
+                    return finish
+        return None
+
+    # ---- showing
+
+    def _show(self) -> None:
+        here = self.document.finish
+        shown = bool(self.step) and here is not None and here.id == self._finish_id
+        if shown:
+            self._practice.setVisible(self.step in _PRACTICE or self._can_mark())
+            self._practice.setText(tr("guide.mark" if self.step == "measure" else "guide.practice"))
+            last = self._step == len(STEPS) - 1
+            self._on.setText(tr("guide.end" if last else "guide.on"))
+            self.setAccessibleName(f"{self._heading()} {tr(f'guide.{self.step}')}")
+            self._place()
+        self.setVisible(shown)
+        self.update()
+        self.changed.emit()
+
+    def _can_mark(self) -> bool:
+        """Whether the photo is the practice photo, whose corners are known."""
+        return self.step == "measure" and any(
+            p.file_name in _PRACTICE.values() for p in self._photos()
+        )
+
+    def _heading(self) -> str:
+        return tr("guide.step", number=self._step + 1, steps=len(STEPS))
+
+    def _place(self) -> None:
+        x = self.width() - 24
+        for button in (self._on, self._leave, self._practice):
+            if button.isVisibleTo(self):
+                button.adjustSize()
+                x -= button.width()
+                button.move(x, 10)
+                x -= 12
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._place()
+
+    def paint(self, kit: Kit) -> None:
+        w = self.width()
+        kit.fill(0, 0, w, HEIGHT, "raised")
+        kit.across(0, HEIGHT - 2, w, "accent", 2)
+        if not self.step:
+            return
+        buttons = [b for b in (self._practice, self._leave, self._on) if b.isVisibleTo(self)]
+        room = min(b.x() for b in buttons) - 24 - 24
+        advance = kit.text(24, 21, self._heading(), 16, 700, "ink")
+        left = 24 + advance + 18
+        kit.paragraph(left, 9, room - left + 24, tr(f"guide.{self.step}"), 16, 400, "ink", lines=2)

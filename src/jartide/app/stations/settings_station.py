@@ -1,0 +1,239 @@
+"""Settings: how it looks and speaks, what new work begins with, and where it is kept."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QScrollArea, QWidget
+
+from jartide.app.document import Document
+from jartide.app.kit import Kit
+from jartide.app.stations.base import Station
+from jartide.app.widgets.buttons import ChoiceRow
+from jartide.app.widgets.control_column import ControlColumn, fill_list, number, put_text
+from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.header import StationState
+from jartide.app.widgets.painted import current_theme, keep_still
+from jartide.errors import JarTideError
+from jartide.wording import languages, tr
+
+if TYPE_CHECKING:
+    from jartide.store.app_settings import AppSettings
+
+_COLUMN, _GAP = 360, 56
+_BENCHES = ("day", "night")
+_PAPERS = ("A4", "A5", "Letter")
+_UNITS = ("metric", "us")
+
+
+class _Group(ControlColumn):
+    """One column of settings; filled by the station."""
+
+
+class SettingsStation(Station):
+    """Three columns; everything is kept as it is changed."""
+
+    left = Signal()
+    bench_switched = Signal()
+    restart_wanted = Signal()
+    place_wanted = Signal(str)  # folder of another workspace
+
+    name = "settings"
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(document, parent)
+        self._begun: AppSettings | None = None  # as they were when the window was opened
+        self._groups = [_Group() for _ in range(3)]
+        # A window with larger text may have less room than the columns are high.
+        self._inner = QWidget()
+        for group in self._groups:
+            group.setParent(self._inner)
+        self._scroll = QScrollArea(self)
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        self._scroll.setWidget(self._inner)
+        self._make_look(self._groups[0])
+        self._make_work(self._groups[1])
+        self._make_place(self._groups[2])
+
+    # ---- making
+
+    def _make_look(self, column: ControlColumn) -> None:
+        from jartide.store.app_settings import TEXT_SCALES
+
+        column.words(tr("settings.look"), 20, 700)
+        column.words(tr("settings.bench"), 15, 600)
+        self.bench = ChoiceRow([tr(f"bench.{b}") for b in _BENCHES], tr("settings.bench"), column)
+        self.bench.chosen.connect(self._bench_chosen)
+        column.column.addWidget(self.bench)
+        column.words(tr("settings.text"), 15, 600)
+        scales = [f"{scale} %" for scale in TEXT_SCALES]
+        self.text = ChoiceRow(scales, tr("settings.text"), column)
+        self.text.chosen.connect(lambda n: self._keep(text_scale=TEXT_SCALES[n]))
+        column.column.addWidget(self.text)
+        column.words(tr("settings.text_note"))
+        column.words(tr("settings.language"), 15, 600)
+        self.language = column.list(tr("settings.language"), self._language_chosen)
+        fill_list(self.language, [(tr(f"language.{name}"), name) for name in languages()], "en")
+        self.motion = column.tick(tr("settings.motion"), self._motion_ticked)
+        self.again = column.button(tr("settings.again"), self.restart_wanted.emit)
+
+    def _make_work(self, column: ControlColumn) -> None:
+        column.words(tr("settings.work"), 20, 700)
+        column.words(tr("settings.work_note"))
+        column.words(tr("settings.units"), 15, 600)
+        self.units = ChoiceRow(
+            [tr(f"settings.units.{u}") for u in _UNITS], tr("settings.units"), column
+        )
+        self.units.chosen.connect(lambda n: self._prefer(units=_UNITS[n]))
+        column.column.addWidget(self.units)
+        column.words(tr("settings.paper"), 15, 600)
+        self.paper = ChoiceRow(list(_PAPERS), tr("settings.paper"), column)
+        self.paper.chosen.connect(self._paper_chosen)
+        column.column.addWidget(self.paper)
+        self.currency, self.viewing, self.tolerance = column.fields(
+            tr("settings.currency"),
+            tr("settings.viewing"),
+            tr("settings.tolerance"),
+            edited=self._fields_edited,
+        )
+        column.words(tr("settings.tolerance_note"))
+
+    def _make_place(self, column: ControlColumn) -> None:
+        column.words(tr("settings.place"), 20, 700)
+        self.place = column.words("")
+        column.button(tr("settings.other_place"), self._ask_place)
+        self.usual = column.button(tr("settings.usual_place"), lambda: self.place_wanted.emit(""))
+        column.words(tr("settings.place_note"))
+
+    # ---- showing
+
+    def enter(self) -> None:
+        from jartide.store.app_settings import read_settings
+
+        if self._begun is None:
+            self._begun = read_settings()
+        super().enter()
+
+    def refresh(self) -> None:
+        from jartide.app.defaults import read_defaults
+        from jartide.store.app_settings import TEXT_SCALES, read_settings
+
+        workspace = self.document.workspace
+        if workspace is None or not self.isVisible():
+            return
+        kept = read_settings()
+        self.bench.show_index(_BENCHES.index(current_theme().name))
+        self.text.show_index(TEXT_SCALES.index(kept.text_scale))
+        self.language.setCurrentIndex(max(self.language.findData(kept.language), 0))
+        self.motion.setChecked(kept.reduced_motion)
+        self.again.setVisible(self._needs_restart(kept))
+        found = read_defaults(workspace)
+        self.units.show_index(_UNITS.index(found.units))
+        sheet = workspace.preference("sheet")
+        paper = sheet.get("paper") if isinstance(sheet, dict) else None
+        self.paper.show_index(_PAPERS.index(paper) if paper in _PAPERS else 0)
+        _put(self.currency, found.currency)
+        _put(self.viewing, f"{found.viewing_m:g}")
+        _put(self.tolerance, f"{found.tolerance:g}")
+        self.place.setText(str(workspace.folder))
+        self.usual.setVisible(bool(kept.workspace))
+        self.foot_changed.emit()
+        self._lay_out()
+
+    def _needs_restart(self, kept: AppSettings) -> bool:
+        begun = self._begun
+        return begun is not None and (kept.text_scale, kept.language) != (
+            begun.text_scale,
+            begun.language,
+        )
+
+    # ---- keeping
+
+    def _keep(self, **changed: Any) -> None:
+        from jartide.store.app_settings import read_settings, write_settings
+
+        try:
+            write_settings(replace(read_settings(), **changed))
+        except JarTideError as error:
+            self.document.failed.emit(str(error))
+        self.refresh()
+
+    def _prefer(self, **changed: Any) -> None:
+        from jartide.app.defaults import keep_defaults, read_defaults
+
+        workspace = self.document.workspace
+        if workspace is not None:
+            keep_defaults(self.document, replace(read_defaults(workspace), **changed))
+            self.refresh()
+
+    def _bench_chosen(self, index: int) -> None:
+        if _BENCHES[index] != current_theme().name:
+            self.bench_switched.emit()
+
+    def _language_chosen(self) -> None:
+        self._keep(language=self.language.currentData())
+
+    def _motion_ticked(self, on: bool) -> None:
+        keep_still(on)
+        self._keep(reduced_motion=on)
+
+    def _paper_chosen(self, index: int) -> None:
+        workspace = self.document.workspace
+        if workspace is not None:
+            kept = workspace.preference("sheet")
+            kept = dict(kept) if isinstance(kept, dict) else {}
+            self.document.set_preference("sheet", {**kept, "paper": _PAPERS[index]})
+
+    def _fields_edited(self) -> None:
+        viewing, tolerance = number(self.viewing.text()), number(self.tolerance.text())
+        changed: dict[str, Any] = {"currency": self.currency.text().strip()[:6]}
+        if viewing is not None and 0.3 <= viewing <= 50:
+            changed["viewing_m"] = viewing
+        else:
+            self.document.failed.emit(tr("error.settings.viewing"))
+        if tolerance is not None and 0.5 <= tolerance <= 20:
+            changed["tolerance"] = tolerance
+        else:
+            self.document.failed.emit(tr("error.settings.tolerance"))
+        self._prefer(**changed)
+
+    def _ask_place(self) -> None:
+        folder = QFileDialog.getExistingDirectory(self, tr("settings.other_place"))
+        if folder:
+            self.place_wanted.emit(folder)
+
+    # ---- header, foot, layout
+
+    def header_state(self) -> StationState:
+        return StationState(name="", note="", level=0)
+
+    def foot_state(self) -> FootState:
+        back = Action(text=tr("help.back"), run=self.left.emit, primary=True)
+        return FootState(text=tr("settings.foot"), note=tr("settings.note"), actions=(back,))
+
+    def escape(self) -> bool:
+        self.left.emit()
+        return True
+
+    def _lay_out(self) -> None:
+        width = min(_COLUMN, (self.width() - 64 - 2 * _GAP) // 3)
+        heights = [group.heightForWidth(width) for group in self._groups]
+        self._inner.setMinimumHeight(max(heights) + 24)
+        for place, (group, height) in enumerate(zip(self._groups, heights, strict=True)):
+            group.setGeometry(24 + place * (width + _GAP), 20, width, height)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._scroll.setGeometry(self.rect())
+        self._lay_out()
+
+    def paint(self, kit: Kit) -> None:
+        kit.fill(0, 0, self.width(), self.height(), "bench")
+
+
+def _put(field: QLineEdit, text: str) -> None:
+    if not field.hasFocus():
+        put_text(field, text)
