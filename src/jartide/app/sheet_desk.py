@@ -117,21 +117,6 @@ class SheetDesk(QObject):
         labels = [label_of(self.document, state, self.jars) for state in states]
         return label_sheet_pdf(labels, GRIDS[grid])
 
-    def palette(self, kind: str) -> bytes:
-        """Return the target's layers as a palette: "gpl", "ase" or "css"."""
-        from jartide.store.palettes import Swatch, write_ase, write_css, write_gpl
-
-        finish, reading = self.document.finish, self.document.target_reading()
-        layers = () if reading is None else reading.layers
-        swatches = [
-            Swatch(name=say(layer.name), lab=layer.best_lab or layer.shown_lab) for layer in layers
-        ]
-        if kind == "ase":
-            return write_ase(swatches)
-        if kind == "css":
-            return write_css(swatches).encode("utf-8")
-        return write_gpl(swatches, "" if finish is None else finish.name).encode("utf-8")
-
     # ---- gathering
 
     def content(self) -> SheetContent | None:

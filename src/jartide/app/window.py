@@ -225,7 +225,8 @@ class MainWindow(QMainWindow):
         """Take the whole window; where the screen is smaller than it needs, scroll."""
         least = QSize(1180, 720)
         screen = self.screen().availableSize()
-        if screen.width() >= least.width() and screen.height() >= least.height():
+        shown = QApplication.platformName() not in ("offscreen", "minimal")
+        if not shown or (screen.width() >= least.width() and screen.height() >= least.height()):
             self.setMinimumSize(least)
             self.setCentralWidget(frame)
             return

@@ -276,7 +276,9 @@ class LanesView(Painted):
         kit.fill(0, 0, w, h, "bench")
         if self._axis is None:
             return
-        self._paint_hours(kit)
+        with kit.saved():
+            kit.painter.setClipRect(NAMES, 0, w - NAMES, h)
+            self._paint_hours(kit)
         lane = self._lane_height()
         with kit.saved():
             kit.painter.setClipRect(0, HEAD, w, h - HEAD - 12)
@@ -358,7 +360,7 @@ class LanesView(Painted):
             room = until - rect.left() - 10
             left = rect.left() + self._beside_now(rect.left())
             # A name that has no room is left to the column at the side.
-            fits = text_width(block.name, 15, strong) <= room or room > 90
+            fits = text_width(block.name, 15, strong) <= room
             if rect.left() > taken and fits:
                 width = kit.text(left, rect.top() - 25, block.name, 15, strong, "ink", room)
                 taken = rect.left() + width + 6

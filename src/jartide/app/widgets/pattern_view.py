@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.elements.lay_dial import draw_lay_dial
@@ -102,20 +102,32 @@ class PatternView(Painted):
             y += _HEADING
             for row in group.rows:
                 found.append((y, row))
-                y += _ROW
+                y += self._row_height(row)
         return found
+
+    def _row_height(self, row: NumberRow) -> int:
+        """A row whose words need a second line is higher by it."""
+        return _ROW if text_width(row.words, 14) <= self.width() - 8 else _ROW + 20
 
     def _height(self) -> int:
         placed = self._placed()
-        return round(placed[-1][0] + _ROW + 8 if placed else self._numbers_top())
+        last = placed[-1] if placed else None
+        if last is None or last[1] is None:
+            return round(self._numbers_top())
+        return round(last[0] + self._row_height(last[1]) + 8)
 
     def sizeHint(self) -> QSize:
         return QSize(300, self._height())
 
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        # Narrower, a row's words may need a second line.
+        if self.minimumHeight() != self._height():
+            self.setMinimumHeight(self._height())
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         y = event.position().y()
         for top, row in self._placed():
-            if row is not None and top <= y < top + _ROW:
+            if row is not None and top <= y < top + self._row_height(row):
                 self.choose("" if row.path == self._chosen else row.path)
                 return
 
@@ -174,7 +186,7 @@ class PatternView(Painted):
                 kit.text(0, y + 16, next(titles), 16, 700)
                 continue
             if row.path == self._chosen:
-                kit.fill(-2, y, 4, _ROW - 4, "accent")
+                kit.fill(-2, y, 4, self._row_height(row) - 4, "accent")
             other = beside.get(row.path)
             value = row.value if other is None else f"{row.value}  |  {other.value}"
             advance = kit.text(0, y + 3, value, 16, 600, "ink", w, "right")
@@ -183,4 +195,4 @@ class PatternView(Painted):
             if other is not None and other.words and other.words != row.words:
                 both = f"{row.words}  |  {other.words}"
                 words = both if text_width(both, 14) <= w - 8 else row.words
-            kit.text(8, y + 24, words, 14, 400, "ink2", w - 8)
+            kit.paragraph(8, y + 24, w - 8, words, 14, 400, "ink2", lines=2)

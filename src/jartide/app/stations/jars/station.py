@@ -13,6 +13,7 @@ from jartide.app.document import Document
 from jartide.app.jar_desk import JarDesk
 from jartide.app.kit import Kit
 from jartide.app.stations.base import Station
+from jartide.app.stations.jars.colours_page import ColoursPage
 from jartide.app.stations.jars.film_view import HEIGHT as FILM_HEIGHT
 from jartide.app.stations.jars.film_view import FilmView
 from jartide.app.stations.jars.jar_shelf import JarShelf
@@ -30,6 +31,7 @@ from jartide.app.stations.jars.paints_page import PaintsPage
 from jartide.app.stations.jars.panels import BatchPanel, JarReadingPanel, VeilPanel
 from jartide.app.stations.jars.recipe_view import RecipeShown, RecipeView
 from jartide.app.stations.jars.words import UNITS, ml_words, parts_words
+from jartide.app.widgets.buttons import Button
 from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.drop_down import DropDown
 from jartide.app.widgets.foot import Action, FootState
@@ -120,6 +122,12 @@ class JarsStation(Station):
         self.paints.foot_changed.connect(self.foot_changed)
         self.paints.closed.connect(self._close_paints)
         self.paints.hide()
+        self.colours = ColoursPage(self.desk, self)
+        self.colours.foot_changed.connect(self.foot_changed)
+        self.colours.closed.connect(self._close_colours)
+        self.colours.hide()
+        self._others = Button(tr("jars.others"), self)
+        self._others.clicked.connect(lambda _=False: self.open_colours())
         self._fill_seen()
         self._seen.activated.connect(lambda _: self.refresh())
         self.desk.ready.connect(self._ready)
@@ -271,6 +279,8 @@ class JarsStation(Station):
             return
         if self.paints.isVisible():
             self.paints.refresh()
+        if self.colours.isVisible():
+            self.colours.show_now()
             self.foot_changed.emit()
             return
         self._states = jar_states(self.document, self.desk)
@@ -528,6 +538,17 @@ class JarsStation(Station):
         self.paints.hide()
         self.refresh()
 
+    def open_colours(self) -> None:
+        """Show the colours that are no layer's."""
+        self.colours.show()
+        self.colours.raise_()
+        self._place()
+        self.colours.show_now()
+
+    def _close_colours(self) -> None:
+        self.colours.hide()
+        self.refresh()
+
     def _print_label(self) -> None:
         from jartide.app.stations.jars.labels import ask_and_write_label
 
@@ -539,6 +560,10 @@ class JarsStation(Station):
         if self.paints.isVisible():
             if not self.paints.escape():
                 self._close_paints()
+            return True
+        if self.colours.isVisible():
+            if not self.colours.escape():
+                self._close_colours()
             return True
         if self._trial_sheet.isVisible():
             self._close_trial()
@@ -567,6 +592,8 @@ class JarsStation(Station):
     def foot_state(self) -> FootState:
         if self.paints.isVisible():
             return self.paints.foot_state()
+        if self.colours.isVisible():
+            return self.colours.foot_state()
         my_paints = Action(text=tr("jars.my_paints"), run=self._open_paints)
         if self._said:
             return FootState(text=self._said, sign="stop", actions=(my_paints,))
@@ -639,6 +666,8 @@ class JarsStation(Station):
     def _place(self) -> None:
         w, h = self.width(), self.height()
         self.paints.setGeometry(0, 0, w, h)
+        self.colours.setGeometry(0, 0, w, h)
+        self._others.move(w - 24 - self._others.width(), 6 if h >= _LOW else 0)
         self._shelf.setGeometry(_MARGIN, self._shelf_height() - 234, w - _MARGIN, 234)
         width, pitch = self._columns()
         top, bottom = self._shelf_height() + 20, h - 10
@@ -671,7 +700,7 @@ class JarsStation(Station):
         kit.fill(0, shelf, w, h - shelf, "sheet")
         kit.across(0, shelf, w)
         title = kit.text(24, head, tr("jars.title"), 20, 600, "ink")
-        kit.text(24 + title + 18, head + 5, tr("jars.subtitle"), 15, 400, "ink2", w - title - 70)
+        kit.text(24 + title + 18, head + 5, tr("jars.subtitle"), 15, 400, "ink2", w - title - 250)
         kit.across(24, shelf - 98, w - 24, "edge")
         if not self._states:
             y = float(shelf + 60)

@@ -1,4 +1,4 @@
-"""What an empty workspace offers: the demo job, a new one, or one that comes as a file."""
+"""What an empty workspace offers beside a new job: the guide, the demo job, a job's file."""
 
 from __future__ import annotations
 
@@ -11,13 +11,13 @@ from jartide.app.widgets.buttons import Button
 from jartide.app.widgets.painted import Painted
 from jartide.wording import tr
 
-_WAYS = ("guide", "demo", "new", "bring")
+_WAYS = ("guide", "demo", "bring")
 _WIDTH = 760
 _ROW = 88
 
 
 class FirstStart(Painted):
-    """Four ways to begin, one line each."""
+    """Three ways to begin, one line each; the foot offers the fourth, an empty job."""
 
     picked = Signal(str)
 

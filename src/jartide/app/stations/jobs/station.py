@@ -251,9 +251,7 @@ class JobsStation(Station):
 
     def _begin(self, way: str) -> None:
         """One of the ways an empty workspace offers."""
-        if way == "new":
-            self._new_job()
-        elif way == "bring":
+        if way == "bring":
             self.pick("bring")
         elif way == "guide":
             self.guide_wanted.emit()
@@ -406,7 +404,8 @@ class JobsStation(Station):
         writable = not self.document.workspace.read_only
         new_job = Action(text=tr("jobs.new_job"), run=self._new_job, enabled=writable)
         if not self.document.jobs():
-            return FootState(text=tr("jobs.empty"), note=tr("jobs.empty_note"))
+            first = replace(new_job, primary=True)
+            return FootState(text=tr("jobs.empty"), note=tr("jobs.empty_note"), actions=(first,))
         chosen = self.chosen_finish()
         new_finish = Action(text=tr("jobs.new_finish"), run=self._new_finish, enabled=writable)
         if chosen is None:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
+    from jartide.colour.words import Lab
     from jartide.reading.result import Layer, Reading, Relief
 
 # Beyond this a colour is a guess.
@@ -15,9 +16,13 @@ _UNSURE_DE00 = 6.0
 
 def colour_words(layer: Layer) -> str:
     """Return lightness and undertone of a layer: "Mid. A hint of greenish, cool"."""
+    return lab_words(layer.best_lab or layer.shown_lab)
+
+
+def lab_words(lab: Lab) -> str:
+    """Return lightness and undertone of a colour."""
     from jartide.colour.words import Cast, Undertone, tone, undertone
 
-    lab = layer.best_lab or layer.shown_lab
     warmth, leaning, strength = undertone(lab)
     light = tr(f"tone.{tone(lab)}")
     if leaning is Cast.NEUTRAL:

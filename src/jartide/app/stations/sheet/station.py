@@ -9,6 +9,7 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from jartide.app.document import Document
+from jartide.app.files_out import FilesOut
 from jartide.app.kit import Kit
 from jartide.app.sheet_desk import SheetDesk
 from jartide.app.stations.base import Station
@@ -26,10 +27,16 @@ if TYPE_CHECKING:
     from jartide.app.plan_desk import PlanDesk
 
 SIDE = 308
+# Below this height there is no room for the note.
+_LOW = 640
 _PARTS = ("pictures", "core", "steps", "amounts", "boards", "care", "figures")
 _PAPERS = ("A4", "A5", "Letter")
 _GRIDS = ("plain", "a4_2x4", "a4_2x7", "letter_2x5")
-_PALETTES = ("gpl", "ase", "css")
+# What is taken out for other programs, each with the ending of its file.
+_OUT = {
+    "gpl": "gpl", "ase": "ase", "css": "css", "reading_csv": "csv", "reading_json": "json",
+    "log_csv": "csv", "log_json": "json", "picture_png": "png", "picture_svg": "svg",
+}  # fmt: skip
 _PRINT_DPI = 300
 
 
@@ -44,6 +51,8 @@ class SheetStation(Station):
         super().__init__(document, parent)
         self.desk = SheetDesk(document, jars, plan, self)
         self.desk.ready.connect(self._made)
+        self.files = FilesOut(document, jars)
+        self._waiting: tuple[str, Path] | None = None
         self._pages = PagesView(self)
         self._ticks = {}
         for part in _PARTS:
@@ -54,12 +63,14 @@ class SheetStation(Station):
         self._paper = ChoiceRow(list(_PAPERS), tr("sheet.paper"), self)
         self._paper.chosen.connect(lambda _: self._changed())
         entries = [("card", tr("sheet.card")), *((g, tr(f"sheet.labels.{g}")) for g in _GRIDS)]
-        entries += [(kind, tr(f"sheet.palette.{kind}")) for kind in _PALETTES]
         self._more = MenuButton(tr("sheet.more"), entries, self)
         self._more.picked.connect(self._picked)
+        out = [(kind, tr(f"sheet.out.{kind}")) for kind in _OUT]
+        self._out = MenuButton(tr("sheet.out"), out, self)
+        self._out.picked.connect(self._picked)
         document.changed.connect(self.refresh)
         document.picture_ready.connect(lambda _: self.refresh())
-        document.reading_ready.connect(lambda _: self.refresh())
+        document.reading_ready.connect(lambda _: self._read())
         jars.ready.connect(self.refresh)
 
     # ---- showing
@@ -117,28 +128,48 @@ class SheetStation(Station):
         except OSError as error:
             why = error.strerror or type(error).__name__
             self.document.failed.emit(tr("error.command.write", name=str(path), why=why))
+            return
+        self.document.told.emit(tr("sheet.written", file=path.name))
 
     def _picked(self, what: str) -> None:
-        kind = what if what in _PALETTES else "pdf"
-        of = "card" if what == "card" else "palette" if what in _PALETTES else "labels"
+        kind = _OUT.get(what, "pdf")
+        of = what.partition("_")[0] if "_" in what else "palette"
+        if what not in _OUT:
+            of = "card" if what == "card" else "labels"
         suggested = f"{tr(f'sheet.file.{of}')}.{kind}"
         name, _ = QFileDialog.getSaveFileName(self, tr("sheet.save"), suggested, f"*.{kind}")
         if name:
             self.save_more(what, Path(name))
 
     def save_more(self, what: str, path: Path) -> None:
-        """Write the bench card ("card"), a palette, or labels for all jars on a grid."""
+        """Write the bench card ("card"), a file for other programs, or labels on a grid."""
+        target = self.document.target()
+        if what.startswith("picture") and target and self.document.analysis(target) is None:
+            # Where each layer lies is not kept: it is read once more, and the file follows.
+            self._waiting = (what, path)
+            self.document.want_target(with_map=True)
+            self.document.told.emit(tr("sheet.out.soon", file=path.name))
+            return
         try:
             if what == "card":
                 data = self.desk.bench_card(_PAPERS[self._paper.index])
-            elif what in _PALETTES:
-                data = self.desk.palette(what)
+            elif what in _OUT:
+                data = self.files.file(what)
             else:
                 data = self.desk.labels(what)
         except JarTideError as error:
             self.document.failed.emit(str(error))
             return
         self._write(path, data)
+
+    def _read(self) -> None:
+        """A reading came: a picture that waited for it can be written."""
+        target = self.document.target()
+        if self._waiting is not None and target and self.document.analysis(target) is not None:
+            what, path = self._waiting
+            self._waiting = None
+            self.save_more(what, path)
+        self.refresh()
 
     def _print_pressed(self) -> None:
         from PySide6.QtPrintSupport import QPrintDialog, QPrinter
@@ -199,12 +230,14 @@ class SheetStation(Station):
     def resizeEvent(self, event: QResizeEvent) -> None:
         w, h = self.width(), self.height()
         self._pages.setGeometry(0, 0, w - SIDE, h)
-        y = 56
+        pitch = 48 if h >= _LOW else 44
+        y = 50
         for tick in self._ticks.values():
             tick.setGeometry(w - SIDE + 24, y, SIDE - 48, 44)
-            y += 48
-        self._paper.move(w - SIDE + 24, y + 40)
-        self._more.move(w - 24 - self._more.width(), h - 56)
+            y += pitch
+        self._paper.move(w - SIDE + 24, y + 34)
+        for place, button in enumerate((self._out, self._more)):
+            button.setGeometry(w - SIDE + 22, h - 56 - place * 50, SIDE - 44, button.height())
 
     def paint(self, kit: Kit) -> None:
         w, h = self.width(), self.height()
@@ -215,5 +248,6 @@ class SheetStation(Station):
         kit.text(left + 24, 16, tr("sheet.on_it"), 20, 700, "ink")
         y = self._paper.y() - 28
         kit.text(left + 24, y, tr("sheet.paper"), 16, 600, "ink")
-        below = self._paper.y() + self._paper.height() + 20
-        kit.paragraph(left + 24, below, SIDE - 48, tr("sheet.reminder_long"), 15, 400, "ink2")
+        below = self._paper.y() + self._paper.height() + 14
+        if h >= _LOW:
+            kit.paragraph(left + 24, below, SIDE - 48, tr("sheet.reminder_long"), 15, 400, "ink2")

@@ -99,11 +99,10 @@ class StepsSide(Painted):
 
     def _paint_next(self, kit: Kit, coming: Next, y: float, w: float) -> None:
         kit.text(0, y + 8, coming.title, 20, 700, "ink", w)
-        kit.text(0, y + 38, coming.name, 16, 600, "ink", w)
+        at = kit.paragraph(0, y + 38, w, coming.name, 16, 600, "ink", lines=2) + 6
         left = 0.0
         if coming.shade is not None:
-            draw_jar(kit, 2, y + 66, 54, fill=coming.shade, level=coming.level)
+            draw_jar(kit, 2, at, 54, fill=coming.shade, level=coming.level)
             left = 72
-        at = y + 66
         for line in coming.lines:
             at = kit.paragraph(left, at, w - left, line, 15, 400, "ink", lines=2) + 5

@@ -1,0 +1,117 @@
+"""What the open finish gives to other programs: palette, reading, log, annotated picture."""
+
+from __future__ import annotations
+
+import json
+from typing import TYPE_CHECKING
+
+from jartide.app.words import percent_words
+from jartide.errors import ReadingError
+from jartide.wording import say, tr
+
+if TYPE_CHECKING:
+    import numpy as np
+
+    from jartide.app.document import Document
+    from jartide.app.jar_desk import JarDesk
+    from jartide.reading.result import Reading
+    from jartide.sheet.annotated import AnnotatedPicture
+
+# So many numbers of the pattern have room beside a picture.
+_MOST_NUMBERS = 10
+
+
+class FilesOut:
+    """Makes one file of each kind."""
+
+    def __init__(self, document: Document, jars: JarDesk) -> None:
+        self._document, self._jars = document, jars
+
+    def file(self, kind: str) -> bytes:
+        """Return a file's bytes: "gpl", "ase", "css", "reading_csv", "log_json", "picture_svg"...
+
+        Raises
+        ------
+        ReadingError : when the target is not read yet.
+        """
+        what, _, form = kind.partition("_")
+        if what == "log":
+            return self._log(form).encode("utf-8")
+        reading = self._document.target_reading()
+        if reading is None:
+            raise ReadingError("error.files.not_read")
+        if what == "reading":
+            return self._reading(reading, form).encode("utf-8")
+        if what == "picture":
+            return self._picture(reading, form)
+        return self._palette(reading, what)
+
+    def _palette(self, reading: Reading, kind: str) -> bytes:
+        from jartide.store.palettes import Swatch, write_ase, write_css, write_gpl
+
+        finish = self._document.finish
+        swatches = [
+            Swatch(name=say(layer.name), lab=layer.best_lab or layer.shown_lab)
+            for layer in reading.layers
+        ]
+        if kind == "ase":
+            return write_ase(swatches)
+        if kind == "css":
+            return write_css(swatches).encode("utf-8")
+        return write_gpl(swatches, "" if finish is None else finish.name).encode("utf-8")
+
+    def _reading(self, reading: Reading, form: str) -> str:
+        from jartide.store.exchange import reading_to_json
+        from jartide.store.readings_out import reading_to_csv
+
+        if form == "csv":
+            return reading_to_csv(reading)
+        return json.dumps(reading_to_json(reading), ensure_ascii=False, indent=1) + "\n"
+
+    def _log(self, form: str) -> str:
+        from jartide.store.readings_out import log_to_csv, log_to_json
+
+        document = self._document
+        assert document.workspace is not None
+        boards = [board for board, _ in (*document.boards(), *document.panels())]
+        entries = document.workspace.entries([board.id for board in boards])
+        jars = {mix.id: mix.name or mix.layer for mix in self._jars.mixes()}
+        jars |= {mix.id: mix.name for _, mix in self._jars.jars() if mix.name}
+        return (log_to_csv if form == "csv" else log_to_json)(boards, entries, jars)
+
+    def _picture(self, reading: Reading, form: str) -> bytes:
+        from jartide.sheet.annotated import annotated_png, annotated_svg
+
+        drawn = self._drawn(reading)
+        return annotated_svg(drawn).encode("utf-8") if form == "svg" else annotated_png(drawn)
+
+    def _drawn(self, reading: Reading) -> AnnotatedPicture:
+        from jartide.app.number_rows import number_groups
+        from jartide.colour.spaces import srgb_hex
+        from jartide.sheet.annotated import AnnotatedLayer, annotate
+
+        document = self._document
+        target, finish = document.target(), document.finish
+        flat = None if target is None else document.flat(target)
+        if target is None or flat is None or finish is None:
+            raise ReadingError("error.files.not_read")
+        analysis = document.analysis(target)
+        masks: list[np.ndarray | None] = [None] * len(reading.layers)
+        if analysis is not None and len(analysis.reading.layers) == len(reading.layers):
+            masks = list(analysis.layers.masks())
+        layers = [
+            AnnotatedLayer(
+                name=say(layer.name),
+                srgb=srgb_hex(layer.best_lab or layer.shown_lab),
+                note=tr("reading.covers", share=percent_words(layer.coverage.value or 0.0)),
+                mask=mask,
+            )
+            for layer, mask in zip(reading.layers, masks, strict=True)
+        ]
+        numbers = [
+            f"{row.name}: {row.value}"
+            for group in number_groups(reading)
+            for row in group.rows
+            if any(sign.isdigit() for sign in row.value)
+        ]
+        return annotate(flat.code, flat.mm_per_px, layers, finish.name, numbers[:_MOST_NUMBERS])
