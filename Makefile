@@ -4,7 +4,7 @@ VENV := .venv
 BIN  := $(VENV)/bin
 OFF  := QT_QPA_PLATFORM=offscreen
 
-.PHONY: wording demo test shots bench accuracy lint setup system-libraries demo-photos fonts clean
+.PHONY: wording demo test shots bench accuracy lint setup system-libraries demo-photos share deb guide fonts clean
 
 ## start the window with the demo job
 demo: setup
@@ -36,6 +36,15 @@ accuracy: setup
 demo-photos: setup
 	$(BIN)/python tools/make_demo_photos.py src/jartide/data/demo
 	$(BIN)/python tools/make_demo_jars.py src/jartide/data/demo
+
+## write the manual page and the shell completions from the command line's own parser
+share: setup
+	$(BIN)/python tools/make_share.py src/jartide/data/share
+
+## make dist/jar-tide_*.deb, then unpack and start it away from this folder
+deb: setup
+	sh packaging/make_deb.sh $(BIN) dist
+	$(OFF) JARTIDE_DEB=$$(ls -t dist/jar-tide_*.deb | head -1) $(BIN)/python -m pytest tests/packaging
 
 setup: $(VENV)/ready.stamp system-libraries
 

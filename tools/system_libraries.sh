@@ -26,6 +26,11 @@ else
     have_lib libxcb-xkb.so.1      || need libxcb-xkb1
     have_lib libxcb-randr.so.0    || need libxcb-randr0
     have_lib libcups.so.2         || need libcups2
+    command -v objdump >/dev/null 2>&1 || need binutils
+    python3 -c 'from sysconfig import get_config_var as v
+import os, sys
+sys.exit(not os.path.exists(os.path.join(v("LIBDIR"), v("INSTSONAME"))))' \
+        || have_lib libpython3 || need libpython3-dev
     command -v Xvfb >/dev/null 2>&1 || need xvfb
 fi
 

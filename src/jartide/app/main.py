@@ -17,6 +17,7 @@ from jartide.app.document import Document
 from jartide.app.theme import font, load_fonts
 from jartide.app.widgets.painted import keep_still
 from jartide.app.window import MainWindow
+from jartide.cli.desktop import command_line
 from jartide.store.app_settings import read_settings
 from jartide.wording import choose_language, tr
 
@@ -53,6 +54,7 @@ def run_app(workspace: Path | None, *, demo: bool = False) -> int:
         pause = round(float(seconds) * 1000)
         document.opened.connect(lambda: print(tr("cli.shown"), file=sys.stderr))
         document.opened.connect(lambda: QTimer.singleShot(pause, window.close))
+        document.failed.connect(lambda words: (print(words, file=sys.stderr), application.exit(1)))
     status = application.exec()
     server.close()
     return status
@@ -79,12 +81,12 @@ def _restart(window: MainWindow, workspace: Path | None, demo: bool, folder: Pat
     """Start again on the same workspace, so that text size and language take effect."""
     environment = QProcessEnvironment.systemEnvironment()
     environment.remove("QT_SCALE_FACTOR")
-    arguments = ["-m", "jartide"]
+    arguments = command_line()[1:]
     if workspace is not None or demo:
         arguments += ["--workspace", str(folder)]
     window.close()
     process = QProcess()
-    process.setProgram(sys.executable)
+    process.setProgram(command_line()[0])
     process.setArguments(arguments)
     process.setProcessEnvironment(environment)
     process.startDetached()

@@ -28,7 +28,7 @@ class _Parser(argparse.ArgumentParser):
 
 def main(argv: list[str] | None = None) -> int:
     """Run `jar-tide` and return its exit status."""
-    arguments = _parser().parse_args(argv)
+    arguments = parser().parse_args(argv)
     try:
         return arguments.run(arguments)
     except JarTideError as error:
@@ -39,12 +39,19 @@ def main(argv: list[str] | None = None) -> int:
         return 0
 
 
-def _parser() -> argparse.ArgumentParser:
+def parser() -> argparse.ArgumentParser:
+    """Return the parser of the whole command line; the man page is made from it."""
     parser = _Parser(prog="jar-tide", description=tr("cli.about"))
     parser.add_argument("--version", action="version", version=f"jar-tide {__version__}")
     parser.add_argument("--workspace", type=Path, help=tr("cli.help.workspace"))
+    parser.add_argument(
+        "--install-desktop", action="store_true", help=tr("cli.help.install_desktop")
+    )
+    parser.add_argument("--remove-desktop", action="store_true", help=tr("cli.help.remove_desktop"))
     parser.set_defaults(run=_open_window)
-    commands = parser.add_subparsers(metavar="COMMAND", parser_class=_Parser)
+    commands = parser.add_subparsers(
+        title=tr("cli.commands"), metavar="COMMAND", parser_class=_Parser
+    )
 
     read = commands.add_parser("read", help=tr("cli.help.read"))
     _add_photo(read, several=True)
@@ -191,9 +198,26 @@ def _add_output(parser: argparse.ArgumentParser) -> None:
 
 
 def _open_window(arguments: argparse.Namespace) -> int:
+    if arguments.install_desktop or arguments.remove_desktop:
+        return _menu_entry(remove=arguments.remove_desktop)
     from jartide.app.main import run_app
 
     return run_app(arguments.workspace)
+
+
+def _menu_entry(remove: bool) -> int:
+    from jartide.cli.desktop import command_line, data_folder, install_desktop, remove_desktop
+
+    folder = data_folder()
+    if remove:
+        places = remove_desktop(folder)
+    else:
+        places = install_desktop(folder, command_line())
+    for place in places:
+        print(place)
+    said = "cli.desktop_removed" if remove else "cli.desktop_installed"
+    print(tr(said, folder=folder), file=sys.stderr)
+    return 0
 
 
 def _open_demo(arguments: argparse.Namespace) -> int:
