@@ -3,13 +3,22 @@
 from __future__ import annotations
 
 import re
+import string
 
 import pytest
 
 from jartide.errors import FamilyError, JarTideError, PhotoError
 from jartide.families import families, family_named
 from jartide.reading.result import Role
-from jartide.wording import Message, known_ids, say, tr
+from jartide.wording import (
+    Message,
+    choose_language,
+    chosen_language,
+    known_ids,
+    languages,
+    say,
+    tr,
+)
 
 
 def test_parameters_are_filled_in_and_may_be_messages_themselves():
@@ -179,3 +188,45 @@ def test_every_word_of_the_steps_lists_has_its_words():
             path, _, way = change.partition(" ")
             ids += [f"change.{path}"] + ([f"change.way.{way}"] if way else [])
     assert sorted(set(ids) - set(known_ids())) == []
+
+
+def patterns(language):
+    """Every message's words by its id; plural forms by id and number."""
+    from jartide.wording import _catalogue
+
+    return {key: words for key, words in _catalogue(language)._catalog.items() if key}
+
+
+def fields(pattern):
+    return sorted({field for _, field, _, _ in string.Formatter().parse(pattern) if field})
+
+
+@pytest.mark.parametrize("language", languages()[1:])
+def test_another_language_says_everything_with_the_same_parameters(language):
+    english, other = patterns("en"), patterns(language)
+    said_in_english_on_purpose = {key for key in english if str(key).startswith("cli.")}
+    assert english.keys() - other.keys() == said_in_english_on_purpose
+    for key, words in english.items():
+        if key in other:
+            assert fields(other[key]) == fields(words), key
+    same = [key for key, words in english.items() if other.get(key) == words]
+    assert len(same) < 0.04 * len(english)
+
+
+@pytest.mark.parametrize("language", languages()[1:])
+def test_a_language_chosen_speaks_and_english_stands_behind_it(language):
+    choose_language(language)
+    try:
+        assert tr("jobs.boards", count=3) != "3 boards"
+        assert tr("cli.commands") == "commands"
+        assert say(Message("jobs.boards", count=3), "en") == "3 boards"
+        assert str(PhotoError("error.photo.empty", name="a.jpg")).endswith(".")
+    finally:
+        choose_language("en")
+
+
+def test_a_language_there_is_not_changes_nothing():
+    with pytest.raises(FileNotFoundError):
+        choose_language("xx")
+    assert chosen_language() == "en"
+    assert tr("jobs.boards", count=1) == "1 board"

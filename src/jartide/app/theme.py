@@ -120,6 +120,7 @@ def style_sheet(theme: Theme) -> str:
     }}
     QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border: 2px solid {t["accent"]}; }}
     QLineEdit:disabled, QComboBox:disabled {{ color: {t["ink3"]}; background: {t["well"]}; }}
+    QComboBox {{ padding: 0 2px 0 10px; }}
     QComboBox::drop-down {{ border: 0; width: 26px; }}
     QComboBox QAbstractItemView {{
         background: {t["raised"]}; color: {t["ink"]}; selection-background-color: {t["well"]};

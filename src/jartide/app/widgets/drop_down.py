@@ -4,14 +4,27 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF
 from PySide6.QtGui import QPainter, QPaintEvent, QWheelEvent
-from PySide6.QtWidgets import QComboBox
+from PySide6.QtWidgets import QComboBox, QWidget
 
 from jartide.app.kit import Kit
 from jartide.app.widgets.painted import current_theme
 
 
 class DropDown(QComboBox):
-    """Qt's own list, but its arrow is drawn in the theme's ink."""
+    """Qt's own list, but its arrow is drawn in the theme's ink.
+
+    The list that opens is as wide as its longest words; resting on a chosen word
+    that is longer than the room, such as a paint's name, shows it whole.
+    """
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.currentTextChanged.connect(self.setToolTip)
+
+    def showPopup(self) -> None:
+        """Open the list, wide enough for its words."""
+        self.view().setMinimumWidth(self.view().sizeHintForColumn(0) + 24)
+        super().showPopup()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import ceil
 
 from PySide6.QtCore import QEvent, QRectF, Qt, Signal
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit
+from jartide.app.theme import font
 from jartide.app.widgets.painted import Painted, current_theme
 from jartide.wording import tr
 
@@ -106,7 +108,8 @@ class _Word(QAbstractButton):
         self.setText(tr(name))
         self.setAccessibleName(self.text())
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setFixedSize(_WORD, HEIGHT - 8)
+        wide = QFontMetricsF(font(14)).horizontalAdvance(self.text())
+        self.setFixedSize(max(_WORD, ceil(wide) + 8), HEIGHT - 8)
 
     def paintEvent(self, event: QEvent) -> None:
         painter = QPainter(self)
@@ -207,8 +210,8 @@ class Header(Painted):
         for number, tab in enumerate(self._tabs):
             tab.setGeometry(_FIRST_X + number * pitch, 0, pitch, HEIGHT)
         self._switch.move(self.width() - 80, 0)
-        self._help.move(self.width() - 80 - _WORD, 0)
-        self._settings.move(self.width() - 80 - 2 * _WORD - 8, 0)
+        self._help.move(self.width() - 80 - self._help.width(), 0)
+        self._settings.move(self._help.x() - self._settings.width() - 8, 0)
 
     def paint(self, kit: Kit) -> None:
         kit.fill(0, 0, self.width(), HEIGHT, "sheet")

@@ -677,9 +677,12 @@ class JarsStation(Station):
         self._match.setGeometry(middle, top, width, bottom - top - 48)
         self._seen.setGeometry(middle + width - 176, top - 8, 176, 40)
         row = bottom - 44
-        third = (width - 16) // 3
-        for place, box in enumerate((self._paints, self._parts, self._tins)):
-            box.setGeometry(middle + place * (third + 8), row, third, 40)
+        # The tins' list has the longest words.
+        short = min((width - 16) // 3, 106)
+        for place, box in enumerate((self._paints, self._parts)):
+            box.setGeometry(middle + place * (short + 8), row, short, 40)
+        tins = 2 * (short + 8)
+        self._tins.setGeometry(middle + tins, row, width - tins, 40)
         half = (width - 8) // 2
         self._how.setGeometry(left, row, half, 40)
         self._units.setGeometry(left + half + 8, row, half, 40)
