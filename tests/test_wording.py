@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 import string
+import tomllib
+from importlib.resources import files
 
 import pytest
 
@@ -126,8 +128,6 @@ def test_an_unknown_family_is_answered_with_the_known_ones():
 
 
 def test_screens_use_none_of_the_words_painters_do_not():
-    from importlib.resources import files
-
     text = files("jartide").joinpath("data/locale/en/LC_MESSAGES/jartide.po").read_text("utf-8")
     shown = [line for line in text.splitlines() if line.startswith("msgstr")]
     forbidden = re.compile(
@@ -201,11 +201,51 @@ def fields(pattern):
     return sorted({field for _, field, _, _ in string.Formatter().parse(pattern) if field})
 
 
+SAID = {"text", "reason", "name", "serves", "how", "tool", "ready", "faults", "back"}
+SAID |= {"photo", "why"}
+    "text",
+    "reason",
+    "name",
+    "serves",
+    "how",
+    "tool",
+    "ready",
+    "faults",
+    "back",
+    "photo",
+    "why",
+}
+
+
+def table_texts():
+    """The sentences of the shipped tables, which are their own message ids in English."""
+    found = set()
+
+    def walk(value, key):
+        if isinstance(value, dict):
+            for below, one in value.items():
+                walk(one, below)
+        elif isinstance(value, list):
+            for one in value:
+                walk(one, key)
+        elif key in SAID and isinstance(value, str) and value:
+            found.add(value)
+
+    for file in files("jartide").joinpath("data/plan").rglob("*.toml"):
+        walk(tomllib.loads(file.read_text(encoding="utf-8")), "")
+    return found
+
+
 @pytest.mark.parametrize("language", languages()[1:])
 def test_another_language_says_everything_with_the_same_parameters(language):
     english, other = patterns("en"), patterns(language)
     said_in_english_on_purpose = {key for key in english if str(key).startswith("cli.")}
     assert english.keys() - other.keys() == said_in_english_on_purpose
+    texts = table_texts()
+    assert len(texts) > 400
+    assert not texts - other.keys()
+    for text in texts:
+        assert fields(other[text]) == fields(text), text
     for key, words in english.items():
         if key in other:
             assert fields(other[key]) == fields(words), key

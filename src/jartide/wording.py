@@ -96,6 +96,11 @@ def say(message: Message, language: str | None = None) -> str:
     return pattern.format(n=message.count, **parameters)
 
 
+def in_language(text: str) -> str:
+    """Return a text that may stand in a shipped table: its words, or itself when typed by hand."""
+    return _catalogue(_chosen).gettext(text) if text else ""
+
+
 def tr(id: str, *, count: int | None = None, **parameters: object) -> str:
     """Return the words of a message id at once: for what paints and prints."""
     return say(Message(id, count=count, **parameters))

@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 from typing import TYPE_CHECKING
 
 from jartide.app.words import mm_words, percent_words
-from jartide.wording import Message, say, tr
+from jartide.wording import Message, in_language, say, tr
 
 if TYPE_CHECKING:
     from jartide.plan.progress import Block
@@ -100,9 +100,10 @@ def step_note(step: Step) -> str:
 
 def tool_words(step: Step) -> str:
     """Return the tool with its size, where a size was measured for it."""
+    tool = in_language(step.tool)
     if step.tool_mm is None:
-        return step.tool
-    return tr("steps.tool_size", tool=step.tool, size=mm_words(step.tool_mm))
+        return tool
+    return tr("steps.tool_size", tool=tool, size=mm_words(step.tool_mm))
 
 
 def ware_words(ware: Ware, reading: Reading | None) -> str:
