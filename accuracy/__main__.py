@@ -11,17 +11,15 @@ are on record, since so few photos jump about their goal.
 
 from __future__ import annotations
 
-import json
 import sys
 from concurrent.futures import ProcessPoolExecutor
 from multiprocessing import get_context
-from pathlib import Path
 
+from accuracy.kept import Kept, read_kept, today, write_kept
 from accuracy.layers import one_thread
 from accuracy.parts import LONG, PARTS, quick_rows
 from accuracy.rows import Row
 
-RESULTS = Path(__file__).parent / "results.json"
 # Other processors round differently, and a search may settle a little elsewhere (0.07 of a goal was
 # seen on a second machine): growth below a quarter of the last error, or below this share of the
 # goal, is none.
@@ -37,14 +35,15 @@ def main(arguments: list[str]) -> int:
         # The longest parts first, two side by side.
         wanted.sort(key=lambda name: name not in LONG)
         with ProcessPoolExecutor(2, get_context("spawn"), initializer=one_thread) as pool:
-            rows = [row for part in pool.map(quick_rows, wanted) for row in part]
+            measured = list(zip(wanted, pool.map(quick_rows, wanted), strict=True))
     else:
-        rows = [row for name in wanted for row in PARTS[name](quick)]
-    kept = json.loads(RESULTS.read_text(encoding="utf-8")) if RESULTS.exists() else {}
+        measured = [(name, list(PARTS[name](quick))) for name in wanted]
+    rows = [row for _, part in measured for row in part]
+    kept = read_kept()
     failed = False
     print(f"{'measure':60} {'error':>9} {'goal':>9} {'last kept':>10}")
     for row in rows:
-        last = kept.get(row.name)
+        last = kept[row.name].error if row.name in kept else None
         missed = row.error > row.goal
         grown = last is not None and row.error > max(
             _SLACK * last, last + _SHARE_OF_GOAL * row.goal
@@ -56,10 +55,12 @@ def main(arguments: list[str]) -> int:
         shown = "" if last is None else f"{last:.3f}"
         print(f"{row.name:60} {row.error:9.3f} {row.goal:9.3f} {shown:>10} {note}")
     if "--keep" in arguments:
-        everything: dict[str, float] = {**kept, **{row.name: round(row.error, 4) for row in rows}}
-        RESULTS.write_text(
-            json.dumps(everything, indent=1, sort_keys=True) + "\n", encoding="utf-8"
-        )
+        day = today()
+        for name, part in measured:
+            for row in part:
+                error = round(row.error, 4)
+                kept[row.name] = Kept(part=name, error=error, goal=row.goal, day=day, quick=quick)
+        write_kept(kept)
     print(Row.summary(rows))
     return int(failed)
 

@@ -203,18 +203,6 @@ def fields(pattern):
 
 SAID = {"text", "reason", "name", "serves", "how", "tool", "ready", "faults", "back"}
 SAID |= {"photo", "why"}
-    "text",
-    "reason",
-    "name",
-    "serves",
-    "how",
-    "tool",
-    "ready",
-    "faults",
-    "back",
-    "photo",
-    "why",
-}
 
 
 def table_texts():

@@ -97,6 +97,11 @@ def main(folder: Path, wanted: list[str]) -> None:
             window.apply_theme()
             if station == "jobs":
                 window.show_jobs()
+            elif station == "settings":
+                window.show_settings()
+                window.settings.place.setText("/home/painter/Jar Tide")
+            elif station == "help":
+                window.show_help("lines.width_mm")
             else:
                 open_by_name(window, finish, station)
             if name == "photos_card":
@@ -107,9 +112,6 @@ def main(folder: Path, wanted: list[str]) -> None:
                 window.reading._layer_picked(3)
             if name == "reading_number":
                 window.reading._pattern.view.choose("lines.spacing_mm")
-            if name == "reading_beside":
-                beside = window.reading._pattern.beside
-                window.reading._beside_chosen(beside.itemData(1))
             if name == "jars":
                 window.jars.choose(window.jars._states[2].mix.id)
             if name == "jars_glaze":
@@ -146,19 +148,19 @@ def main(folder: Path, wanted: list[str]) -> None:
             take(window, folder, name)
 
         shot("jobs", "", "jobs")
+        shot("settings", "", "settings")
         shot("photos", "Bar front", "photos")
         shot("photos_card", "Terrace", "photos")
         while window.document.undo_stack.canUndo():  # the demo job as it was
             window.document.undo_stack.undo()
         shot("reading", "Bar front", "reading")
         shot("reading_number", "Bar front", "reading")
-        shot("reading_beside", "Lift lobby", "reading")
         shot("reading_layer", "Bar front", "reading")
         shot("reading_zones", "Lift lobby", "reading")
         while window.document.undo_stack.canUndo():
             window.document.undo_stack.undo()
         window.reading.escape()
-        shot("reading_oak", "Library", "reading")
+        shot("help", "", "help")
         shot("jars", "Bar front", "jars")
         shot("jars_glaze", "Bar front", "jars")
         shot("jars_reading", "Bar front", "jars")
@@ -176,6 +178,8 @@ def main(folder: Path, wanted: list[str]) -> None:
         shot("boards_log", "Bar front", "boards")
         window.boards.close_page()
         shot("boards_night", "Bar front", "boards", "night")
+        choose_theme("day")
+        window.apply_theme()
         shot("sheet", "Bar front", "sheet")
         window.close()
 

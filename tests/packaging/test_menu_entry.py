@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from jartide.cli import main
-from jartide.cli.desktop import PLACES, install_desktop, remove_desktop
+from jartide.store.menu_entry import PLACES, install_desktop, remove_desktop
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
 import make_share

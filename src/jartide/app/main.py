@@ -17,8 +17,8 @@ from jartide.app.document import Document
 from jartide.app.theme import font, load_fonts
 from jartide.app.widgets.painted import keep_still
 from jartide.app.window import MainWindow
-from jartide.cli.desktop import command_line
 from jartide.store.app_settings import read_settings
+from jartide.store.menu_entry import command_line
 from jartide.wording import choose_language, tr
 
 

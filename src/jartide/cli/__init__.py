@@ -206,7 +206,7 @@ def _open_window(arguments: argparse.Namespace) -> int:
 
 
 def _menu_entry(remove: bool) -> int:
-    from jartide.cli.desktop import command_line, data_folder, install_desktop, remove_desktop
+    from jartide.store.menu_entry import command_line, data_folder, install_desktop, remove_desktop
 
     folder = data_folder()
     if remove:

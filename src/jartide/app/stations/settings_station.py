@@ -9,6 +9,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QScrollArea, QWidget
 
+from jartide import __version__
 from jartide.app.document import Document
 from jartide.app.kit import Kit
 from jartide.app.stations.base import Station
@@ -108,6 +109,10 @@ class SettingsStation(Station):
         column.button(tr("settings.other_place"), self._ask_place)
         self.usual = column.button(tr("settings.usual_place"), lambda: self.place_wanted.emit(""))
         column.words(tr("settings.place_note"))
+        column.words(tr("settings.program"), 20, 700)
+        column.words(tr("settings.version", version=__version__))
+        self.menu = column.button(tr("settings.menu"), self._put_into_menu)
+        column.words(tr("settings.menu_note"))
 
     # ---- showing
 
@@ -200,6 +205,16 @@ class SettingsStation(Station):
         else:
             self.document.failed.emit(tr("error.settings.tolerance"))
         self._prefer(**changed)
+
+    def _put_into_menu(self) -> None:
+        from jartide.store.menu_entry import command_line, data_folder, install_desktop
+
+        try:
+            install_desktop(data_folder(), command_line())
+        except JarTideError as error:
+            self.document.failed.emit(str(error))
+        else:
+            self.document.told.emit(tr("settings.in_menu"))
 
     def _ask_place(self) -> None:
         folder = QFileDialog.getExistingDirectory(self, tr("settings.other_place"))

@@ -589,6 +589,10 @@ class JarsStation(Station):
         level = (found + mixed) / (2 * len(jars)) if jars else 0.0
         return StationState(name=tr("station.jars"), note=note, level=level)
 
+    def help_key(self) -> str:
+        away = self.paints.isVisible() or self.colours.isVisible()
+        return "paints" if away else self.name
+
     def foot_state(self) -> FootState:
         if self.paints.isVisible():
             return self.paints.foot_state()

@@ -97,4 +97,4 @@ class TinGrid(Painted):
                 left = 17
             kit.text(x + left, line + 31, face.note, 14, 400, "ink2", _W - 12 - left)
             if face.key == self._current and self.hasFocus():
-                kit.box(x - 2, y + 2, _W - 6, _H - 6, "accent", 2, 9)
+                kit.box(x, y + 2, _W - 8, line - y + 3, "accent", 2, 9)

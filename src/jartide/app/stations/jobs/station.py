@@ -393,6 +393,9 @@ class JobsStation(Station):
     def header_state(self) -> StationState:
         return StationState(name="", note="", level=0)
 
+    def help_key(self) -> str:
+        return "learning" if self.page.isVisible() else self.name
+
     def foot_state(self) -> FootState:
         if self.document.workspace is None:
             return FootState(text=tr("jobs.opening"))

@@ -324,10 +324,8 @@ class StepsStation(Station):
         whole = max(len(timed.blocks), 1)
         done = sum(b.state in ("done", "drying", "look") for b in timed.blocks)
         for state in ("look", "running", "drying"):
-            block = next((b for b in timed.blocks if b.state == state), None)
-            if block is not None:
-                words = block_name(self.desk.steps_of(block.task))
-                note = tr(f"steps.header.{state}", name=words)
+            if any(block.state == state for block in timed.blocks):
+                note = tr(f"steps.header.{state}")
                 return StationState(name=name, note=note, level=done / whole)
         note = tr("steps.header.count", done=done, whole=whole)
         return StationState(name=name, note=note, level=done / whole)
