@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import os
+import subprocess
+import sys
+
 import pytest
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QFontMetricsF
@@ -15,6 +19,9 @@ from PySide6.QtWidgets import (
 )
 
 from jartide.app import kit as drawing
+from jartide.app.stations.boards.station import _PAGES as BOARDS_PAGES
+from jartide.app.stations.photos.station import _PANELS as PHOTO_STEPS
+from jartide.app.stations.steps.station import _PAGES as STEPS_PAGES
 from jartide.app.theme import font
 from jartide.wording import choose_language, languages
 
@@ -22,6 +29,7 @@ from .conftest import settle
 
 # What the painter typed or a file is called may be cut: it has no longest form.
 STATIONS = ("photos", "reading", "jars", "steps", "boards", "sheet")
+SIZES = pytest.mark.parametrize("size", [(1180, 720), (1280, 800)], ids=["least", "usual"])
 FINISHES = ("Bar front", "Lift lobby", "Library", "Terrace")
 
 
@@ -137,6 +145,39 @@ def stations_that_cut(qtbot, window, watched, finish):
     return wrong
 
 
+def subpages(window):
+    """Every page and panel that a station opens over itself: its name, and how to open it."""
+    for name in PHOTO_STEPS:
+        yield "photos", name, lambda name=name: window.photos.open_step(name)
+    yield "reading", "layer", lambda: window.reading._layer_picked(1)
+    yield "reading", "zones", window.reading._zones.click
+    yield "jars", "paints", window.jars._open_paints
+    yield "jars", "colours", window.jars.open_colours
+    yield "jars", "trial", window.jars._open_trial
+    yield "jars", "veil", window.jars._veil_link.click
+    for name in STEPS_PAGES:
+        yield "steps", name, lambda name=name: window.steps.open_page(name)
+    for name in BOARDS_PAGES:
+        yield "boards", name, lambda name=name: window.boards.open_page(name)
+
+
+def subpages_that_cut(qtbot, window, watched, finish):
+    for _, finishes in window.document.jobs():
+        window.open_finish(next(f.id for f in finishes if f.name == finish))
+    wrong = {}
+    for station, name, show in subpages(window):
+        window.go_to(station)
+        settle(qtbot, window)
+        show()
+        settle(qtbot, window)
+        cut = looked_at(window, watched)
+        if cut:
+            wrong[f"{station} {name}"] = cut
+        while window.page().escape():
+            pass
+    return wrong
+
+
 def pages_that_cut(qtbot, window, watched):
     wrong = {}
     for name, show in (
@@ -155,17 +196,24 @@ def pages_that_cut(qtbot, window, watched):
     return wrong
 
 
-@pytest.mark.parametrize("size", [(1180, 720), (1280, 800)])
+@SIZES
 @pytest.mark.parametrize("finish", FINISHES)
 def test_stations(qtbot, demo, watched, finish, size):
     demo.resize(*size)
     assert not stations_that_cut(qtbot, demo, watched, finish)
 
 
-@pytest.mark.parametrize("size", [(1180, 720), (1280, 800)])
+@SIZES
 def test_pages(qtbot, demo, watched, size):
     demo.resize(*size)
     assert not pages_that_cut(qtbot, demo, watched)
+
+
+@SIZES
+@pytest.mark.parametrize("finish", ["Bar front", "Library"])
+def test_subpages(qtbot, demo, watched, finish, size):
+    demo.resize(*size)
+    assert not subpages_that_cut(qtbot, demo, watched, finish)
 
 
 @pytest.mark.parametrize("language", languages()[1:])
@@ -177,6 +225,7 @@ def test_in_other_languages(qtbot, open_window, watched, language):
         wrong = pages_that_cut(qtbot, window, watched)
         for finish in ("Bar front", "Library"):
             wrong |= stations_that_cut(qtbot, window, watched, finish)
+        wrong |= subpages_that_cut(qtbot, window, watched, "Bar front")
     finally:
         choose_language("en")
     assert not wrong
@@ -188,3 +237,17 @@ def test_the_watch_sees_what_is_cut(demo, watched):
     demo.foot.show_state(FootState(text="A short sentence.", note="word " * 200))
     assert any(words.startswith("word word") for words in looked_at(demo, watched))
     demo._foot_changed()
+
+
+def test_larger_text():
+    """The same walk in a window of its own, as the setting for the size of text starts one."""
+    walk = "test_pages or (test_stations and Bar) or (test_subpages and Bar)"
+    found = subprocess.run(
+        [sys.executable, "-m", "pytest", __file__, "-k", f"({walk}) and least", "-p", "no:xdist"],
+        env={**os.environ, "QT_SCALE_FACTOR": "1.3"},
+        capture_output=True,
+        text=True,
+        timeout=300,
+    )
+    assert found.returncode == 0, found.stdout[-3000:]
+    assert "3 passed" in found.stdout

@@ -475,7 +475,10 @@ class BoardsStation(Station):
             )
         text, note = self._verdict(board)
         if self._page is not None:
-            return FootState(text=text, note=note, actions=(*self._page.foot_actions(), back))
+            actions = (*self._page.foot_actions(), back)
+            if len(actions) > 3:  # a page with much to do has room for the verdict alone
+                text, note = self._zone_words(board), ""
+            return FootState(text=text, note=note, actions=actions)
         begin = Action(text=tr("boards.begin"), run=self._begin)
         return FootState(text=text, note=note, actions=(log, begin, add))
 
@@ -497,11 +500,15 @@ class BoardsStation(Station):
             self._board_id = board.id
             self.open_page("log")
 
+    def _zone_words(self, board: Board) -> str:
+        assert self._comparison is not None
+        zone = zone_of(closeness(self._comparison))
+        return tr(f"verdict.{zone.removeprefix('zone.')}", number=board.number)
+
     def _verdict(self, board: Board) -> tuple[str, str]:
         comparison = self._comparison
         assert comparison is not None
-        zone = zone_of(closeness(comparison))
-        text = tr(f"verdict.{zone.removeprefix('zone.')}", number=board.number)
+        text = self._zone_words(board)
         if comparison.same_from_m is not None:
             from_m = distance_words(comparison.same_from_m)
             text = f"{text} {tr('boards.same_from', distance=from_m)}"

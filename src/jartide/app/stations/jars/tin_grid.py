@@ -13,7 +13,7 @@ from jartide.app.kit import Kit
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
-_W, _H, _JAR = 156, 124, 62
+_W, _H, _JAR = 156, 138, 62
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -90,11 +90,12 @@ class TinGrid(Painted):
             )  # fmt: skip
             if face.key == self._current:
                 kit.across(x, line - 1, _W - 24, "accent", 5)
-            kit.text(x, line + 8, face.name, 15, 600, "ink", _W - 12)
+            # A long name takes a second line.
+            below = kit.paragraph(x, line + 8, _W - 8, face.name, 15, 600, "ink", 2)
             left = 0.0
             if face.sign:
-                kit.sign(x + 7, line + 41, face.sign, 4.5)
+                kit.sign(x + 7, below + 12, face.sign, 4.5)
                 left = 17
-            kit.text(x + left, line + 31, face.note, 14, 400, "ink2", _W - 12 - left)
+            kit.text(x + left, below + 2, face.note, 14, 400, "ink2", _W - 12 - left)
             if face.key == self._current and self.hasFocus():
                 kit.box(x, y + 2, _W - 8, line - y + 3, "accent", 2, 9)
