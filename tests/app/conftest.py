@@ -22,6 +22,15 @@ def small_pictures(monkeypatch):
     monkeypatch.setattr(prepare, "READING_PIXELS", prepare.READING_PIXELS // 4)
 
 
+@pytest.fixture(scope="session", autouse=True)
+def own_settings(tmp_path_factory):
+    """Settings of their own: those of whoever runs the tests are neither read nor written."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setenv("XDG_CONFIG_HOME", str(tmp_path_factory.mktemp("config")))
+        patch.setenv("XDG_DATA_HOME", str(tmp_path_factory.mktemp("data")))
+        yield
+
+
 @pytest.fixture(scope="session")
 def qapp():
     return make_application()

@@ -112,8 +112,11 @@ class Document(QObject):
 
     # ---- opening
 
-    def open(self, folder: Path, *, demo: bool) -> None:
-        """Open a workspace in the background; `demo` fills an empty one with the demo job."""
+    def open(self, folder: Path, *, demo: bool, instead: Path | None = None) -> None:
+        """Open a workspace in the background; `demo` fills an empty one with the demo job.
+
+        `instead` is opened where `folder` can't be.
+        """
 
         def work(progress: Callable[[float], None]) -> Workspace:
             from jartide.store.demo import fill_with_demo
@@ -124,7 +127,12 @@ class Document(QObject):
                 fill_with_demo(workspace)
             return workspace
 
-        self.runner.start("open", work, returned=self._opened, failed=self._say)
+        def failed(error: Exception) -> None:
+            if instead is not None:
+                self.open(instead, demo=False)
+            self._say(error)
+
+        self.runner.start("open", work, returned=self._opened, failed=failed)
 
     def _opened(self, workspace: Workspace) -> None:
         self.workspace = workspace

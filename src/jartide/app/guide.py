@@ -75,6 +75,8 @@ class Guide(Painted):
 
     def _keep(self, under_way: bool) -> None:
         kept = {"finish": self._finish_id, "step": self._step, "under_way": under_way}
+        if not under_way:  # before it is told: what is told makes it look again
+            self._finish_id = ""
         self.document.set_preference(_NAME, kept)
 
     def _opened(self) -> None:
@@ -130,7 +132,6 @@ class Guide(Painted):
         self._step += 1
         if self._step >= len(STEPS):
             self._keep(under_way=False)
-            self._finish_id = ""
             self.document.told.emit(tr("guide.over"))
             self._show()
             return
@@ -140,7 +141,6 @@ class Guide(Painted):
     def leave(self) -> None:
         """Put the guide away; the help and the job list take it up again."""
         self._keep(under_way=False)
-        self._finish_id = ""
         self.document.told.emit(tr("guide.left"))
         self._show()
 
@@ -175,9 +175,11 @@ class Guide(Painted):
             self.hide()
             return
         if self._is_done():
-            if self.step == "board":
-                self._mark_practice()
+            over = self.step
+            # First on, then marked: the change that marks makes it look again.
             self._next()
+            if over == "board":
+                self._mark_practice()
         else:
             self._show()
 

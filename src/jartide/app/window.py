@@ -210,16 +210,25 @@ class MainWindow(QMainWindow):
 
         from jartide.store.app_settings import read_settings, write_settings
 
+        assert self.document.workspace is not None
+        before = self.document.workspace.folder
         place = Path(folder) if folder else user_data_path("jar-tide", appauthor=False)
-        try:
-            write_settings(replace(read_settings(), workspace=folder))
-        except JarTideError as error:
-            self.foot.show_error(str(error))
-            return
+
+        def opened() -> None:
+            self.document.opened.disconnect(opened)
+            now = self.document.workspace
+            if now is None or now.folder != place:
+                return  # it could not be opened: the one before is open again
+            try:
+                write_settings(replace(read_settings(), workspace=folder))
+            except JarTideError as error:
+                self.foot.show_error(str(error))
+
         self.document.close()
         self.document.undo_stack.clear()
         self.show_jobs()
-        self.document.open(place, demo=False)
+        self.document.opened.connect(opened)
+        self.document.open(place, demo=False, instead=before)
 
     def _set_frame(self, frame: QWidget) -> None:
         """Take the whole window; where the screen is smaller than it needs, scroll."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
@@ -24,9 +25,10 @@ from jartide.app.widgets.tick import Tick
 def number(text: str) -> float | None:
     """Return a number as people type it: with a comma or a point, perhaps with its unit."""
     try:
-        return float(text.strip().removesuffix("mm").strip().replace(",", ".").replace("−", "-"))
+        typed = float(text.strip().removesuffix("mm").strip().replace(",", ".").replace("−", "-"))
     except ValueError:
         return None
+    return typed if math.isfinite(typed) else None
 
 
 class ControlColumn(QWidget):

@@ -168,7 +168,7 @@ class ColoursPage(StationPage):
 
         values = [number(field.text()) for field in self._typed]
         lightness, a, b = values
-        if lightness is None or a is None or b is None or not 0 <= lightness <= 100:
+        if lightness is None or a is None or b is None or not _is_colour(lightness, a, b):
             self.document.failed.emit(tr("error.colours.typed"))
             return
         name = self._typed_name.text().strip() or tr("colours.unnamed")
@@ -224,6 +224,10 @@ class ColoursPage(StationPage):
             self.close_file()
             return True
         return False
+
+
+def _is_colour(lightness: float, a: float, b: float) -> bool:
+    return 0 <= lightness <= 100 and max(abs(a), abs(b)) <= 150
 
 
 def _row(name: str, lab: Lab | None) -> LedgerRow:

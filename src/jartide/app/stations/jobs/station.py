@@ -462,4 +462,9 @@ def _row_of(hit: Hit) -> LedgerRow:
     right = f"{tr(f'month.{last.month}')[:3]} {last.year}"
     if job.archived_at is not None:
         right = tr("jobs.is_away")
-    return LedgerRow(title=job.name, note=note, right=right)
+    near = ""
+    if hit.de00 is not None:
+        from jartide.paint.closeness import closeness
+
+        near = tr(f"close.short.{closeness(hit.de00)}")
+    return LedgerRow(title=job.name, note=note, right=right, right_note=near)
