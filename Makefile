@@ -41,6 +41,10 @@ demo-photos: setup
 share: setup
 	$(BIN)/python tools/make_share.py src/jartide/data/share
 
+## write the guide in docs/ from the texts of the help
+guide: setup
+	$(BIN)/python tools/make_guide.py docs
+
 ## make dist/jar-tide_*.deb, then unpack and start it away from this folder
 deb: setup
 	sh packaging/make_deb.sh $(BIN) dist

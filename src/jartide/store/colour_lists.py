@@ -29,6 +29,16 @@ class ChartList:
 
 def _rows(text: str, name: str, wanted: tuple[str, ...]) -> list[tuple[int, dict[str, str]]]:
     reader = csv.DictReader(io.StringIO(text))
+    try:
+        return _read(reader, name, wanted)
+    except csv.Error as error:
+        why, line = str(error), max(reader.line_num, 1)
+        raise CardError("error.csv.broken", name=name, line=line, why=why) from error
+
+
+def _read(
+    reader: csv.DictReader[str], name: str, wanted: tuple[str, ...]
+) -> list[tuple[int, dict[str, str]]]:
     columns = [c.strip() for c in reader.fieldnames or ()]
     missing = [c for c in wanted if c not in columns]
     if missing:

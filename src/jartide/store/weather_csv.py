@@ -7,6 +7,7 @@ from datetime import datetime
 from jartide.errors import PlanError
 from jartide.plan.weather import WeatherHour
 from jartide.store.csv_rows import csv_rows
+from jartide.wording import tr
 
 COLUMNS = ("time", "temperature_c", "humidity_percent", "rain_mm", "cloud_percent")
 _MOST_HOURS = 24 * 366
@@ -26,7 +27,7 @@ def read_weather(text: str, name: str) -> tuple[WeatherHour, ...]:
         try:
             when = datetime.fromisoformat(at).replace(tzinfo=None, minute=0, second=0)
         except ValueError as error:
-            raise PlanError("error.weather.time", name=at) from error
+            raise row.wrong("time", tr("csv.expected.time")) from error
         key = when.isoformat(timespec="minutes")
         hours[key] = WeatherHour(
             at=key,
