@@ -11,7 +11,7 @@ from sqlalchemy import insert
 from jartide.store import tables
 from jartide.store.duplicate import duplicate
 from jartide.store.jar_records import JarPart, Mix, Tin
-from jartide.store.logbook import NEAR_DE00, Wanted, find, read_logbook, used_paints
+from jartide.store.logbook import NEAR_DE00, Wanted, find, read_logbook, used_paints, with_colours
 from jartide.store.records import (
     Approval,
     Board,
@@ -72,7 +72,7 @@ def workspace(tmp_path):
 
 
 def names(workspace, **wanted):
-    return [hit.job.job.name for hit in find(read_logbook(workspace), Wanted(**wanted))]
+    return [hit.job.job.name for hit in find(with_colours(workspace, read_logbook(workspace)), Wanted(**wanted))]
 
 
 def test_every_word_must_fit_somewhere(workspace):
@@ -97,7 +97,7 @@ def test_days_between_which_it_was_worked_on(workspace):
 
 
 def test_a_colour_near_a_layer(workspace):
-    hits = find(read_logbook(workspace), Wanted(near=(39.0, -21.0, 9.0)))
+    hits = find(with_colours(workspace, read_logbook(workspace)), Wanted(near=(39.0, -21.0, 9.0)))
     assert [hit.job.job.name for hit in hits] == ["Town hall"]
     assert 0 < hits[0].de00 < NEAR_DE00
     assert names(workspace, near=RUST) == ["Bath house"]

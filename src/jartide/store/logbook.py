@@ -47,11 +47,14 @@ class LoggedJob:
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Logbook:
-    """All jobs; `labs` (N, 3) are the colours read of their targets, `owners` (N,) whose."""
+    """All jobs; `labs` (N, 3) are the colours read of their targets, `owners` (N,) whose.
+
+    Colours are gathered apart: None until `with_colours` has.
+    """
 
     jobs: tuple[LoggedJob, ...]
-    labs: np.ndarray
-    owners: np.ndarray
+    labs: np.ndarray | None = None
+    owners: np.ndarray | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -84,7 +87,7 @@ class Hit:
 
 
 def read_logbook(workspace: Workspace) -> Logbook:
-    """Return the logbook of a workspace."""
+    """Return the logbook of a workspace, still without its colours."""
     finishes = workspace.all_finishes()
     of_finish = {f.id: f.job_id for own in finishes.values() for f in own}
     tins = {tin.id: tin.name for tin in workspace.tins()}
@@ -128,8 +131,14 @@ def read_logbook(workspace: Workspace) -> Logbook:
                 paints=frozenset(paints[job.id]),
             )
         )
-    labs, owners = _colours(workspace, {one.job.id: n for n, one in enumerate(logged)}, of_finish)
-    return Logbook(jobs=tuple(logged), labs=labs, owners=owners)
+    return Logbook(jobs=tuple(logged))
+
+
+def with_colours(workspace: Workspace, logbook: Logbook) -> Logbook:
+    """Return the logbook with the colours read of every target, so that they can be searched."""
+    of_finish = {f.id: n for n, one in enumerate(logbook.jobs) for f in one.finishes}
+    labs, owners = _colours(workspace, of_finish)
+    return Logbook(jobs=logbook.jobs, labs=labs, owners=owners)
 
 
 def _counted(
@@ -159,9 +168,7 @@ def _day(time: str) -> date:
         return date(1970, 1, 1)
 
 
-def _colours(
-    workspace: Workspace, numbers: dict[str, int], of_finish: dict[str, str]
-) -> tuple[np.ndarray, np.ndarray]:
+def _colours(workspace: Workspace, of_finish: dict[str, int]) -> tuple[np.ndarray, np.ndarray]:
     """The layers' colours of every target, from its latest reading; SQLite takes them apart."""
     rows = workspace.rows(
         text(
@@ -177,7 +184,7 @@ def _colours(
     )
     labs, owners = [], []
     for finish_id, lab in rows:
-        number = numbers.get(of_finish.get(finish_id, ""))
+        number = of_finish.get(finish_id)
         if number is not None and lab:
             labs.append([float(v) for v in lab.strip("[]").split(",")])
             owners.append(number)
@@ -185,10 +192,13 @@ def _colours(
 
 
 def find(logbook: Logbook, wanted: Wanted) -> tuple[Hit, ...]:
-    """Return the jobs that fit: by nearness where a colour is asked, else the latest first."""
+    """Return the jobs that fit: by nearness where a colour is asked, else the latest first.
+
+    A logbook whose colours are not gathered yet has no job near any.
+    """
     words = wanted.words.casefold().split()
     nearest: dict[int, float] = {}
-    if wanted.near is not None and len(logbook.labs):
+    if wanted.near is not None and logbook.labs is not None and logbook.owners is not None:
         distance = delta_e_2000(logbook.labs, np.array(wanted.near, float))
         close = distance <= NEAR_DE00
         for number, apart in zip(logbook.owners[close], distance[close], strict=True):

@@ -302,7 +302,8 @@ class Workspace:
             rows = connection.execute(
                 select(table).where(condition).order_by(order, literal_column("rowid"))
             )
-            return [_record_of(kind, dict(row)) for row in rows.mappings()]
+            names = [column.name for column in table.columns]
+            return [_record_of(kind, dict(zip(names, row, strict=True))) for row in rows]
 
 
 def _row_of(record: Record) -> dict[str, Any]:

@@ -147,8 +147,28 @@ class JobsStation(Station):
             self._logbook, paints = found
             self.search.show_paints(paints)
             self.refresh()
+            self._want_colours(self._logbook)
 
         self.document.in_background("logbook", work, returned)
+
+    def _want_colours(self, logbook: Logbook) -> None:
+        """Gather what is searched by colour once the list stands."""
+        workspace = self.document.workspace
+        if workspace is None:
+            return
+
+        def work(_: Callable[[float], None]) -> Logbook:
+            from jartide.store.logbook import with_colours
+
+            return with_colours(workspace, logbook)
+
+        def returned(found: Logbook) -> None:
+            if self._logbook is logbook:  # else a newer one is on its way
+                self._logbook = found
+                if self.search.wanted().near is not None:
+                    self.refresh()
+
+        self.document.in_background("logbook colours", work, returned)
 
     # ---- the list
 
@@ -164,7 +184,10 @@ class JobsStation(Station):
         self._hits = find(self._logbook, self.search.wanted())
         rows = [_row_of(hit) for hit in self._hits]
         at = next((n for n, hit in enumerate(self._hits) if hit.job.job.id == self._job), -1)
-        self.list.show_rows(rows, at, self.search.refused() or tr("logbook.nothing"))
+        nothing = tr("logbook.nothing")
+        if self.search.wanted().near is not None and self._logbook.labs is None:
+            nothing = tr("logbook.gathering")
+        self.list.show_rows(rows, at, self.search.refused() or nothing)
 
     def _job_chosen(self, index: int) -> None:
         self._job = self._hits[index].job.job.id
