@@ -4,7 +4,7 @@ VENV := .venv
 BIN  := $(VENV)/bin
 OFF  := QT_QPA_PLATFORM=offscreen
 
-.PHONY: wording demo test shots bench accuracy lint setup system-libraries demo-photos share deb guide fonts clean
+.PHONY: wording demo test shots bench accuracy lint setup system-libraries demo-photos share guide schemas deb fonts clean
 
 ## start the window with the demo job
 demo: setup
@@ -44,6 +44,10 @@ share: setup
 ## write the guide in docs/ from the texts of the help
 guide: setup
 	$(BIN)/python tools/make_guide.py docs
+
+## write the form of a job's file from the records it holds
+schemas: setup
+	$(BIN)/python tools/make_schemas.py src/jartide/data/schemas
 
 ## make dist/jar-tide_*.deb, then unpack and start it away from this folder
 deb: setup

@@ -19,6 +19,8 @@ from pathlib import Path
 import numpy as np
 
 from benchmarks.boards import comparing_rows, distance_rows
+from benchmarks.logbook import logbook_rows
+from benchmarks.sheets import sheet_rows
 from benchmarks.steps import planning_rows
 from jartide.studio.camera import Camera, photograph
 from jartide.studio.camera_stand import Board, board_surface
@@ -50,6 +52,8 @@ def main() -> int:
             *comparing_rows(photo),
             *distance_rows(),
             *planning_rows(),
+            *sheet_rows(),
+            *logbook_rows(),
             *window_rows(),
         ]
     missed = 0

@@ -300,3 +300,31 @@ def test_thousands_of_damaged_bundles_stop_nothing_and_leave_the_workspace_alone
         write_bundle(workspace, job)
     assert sorted(path.name for path in tmp_path.iterdir()) == ["w"]
     workspace.close()
+
+
+def test_another_library_finds_it_in_its_documented_form(demo_bundle, twenty_photos):
+    from importlib.resources import files
+
+    import jsonschema
+
+    folder = files("jartide").joinpath("data/schemas")
+    text = folder.joinpath("bundle-1.schema.json").read_text(encoding="utf-8")
+    checker = jsonschema.Draft202012Validator(json.loads(text))
+    for data in (demo_bundle, write_bundle(*twenty_photos)):
+        with zipfile.ZipFile(io.BytesIO(data)) as file:
+            plain = json.loads(file.read("job.json"))
+        checker.validate(plain)
+    plain["finishes"][0]["viewing_m"] = "far"
+    assert not checker.is_valid(plain)
+
+
+def test_the_form_is_that_of_the_records():
+    import sys
+    from importlib.resources import files
+    from pathlib import Path
+
+    sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
+    import make_schemas
+
+    kept = files("jartide").joinpath("data/schemas", make_schemas.NAME).read_text(encoding="utf-8")
+    assert kept == make_schemas.bundle_schema(), "make schemas writes it anew"

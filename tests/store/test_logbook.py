@@ -72,7 +72,10 @@ def workspace(tmp_path):
 
 
 def names(workspace, **wanted):
-    return [hit.job.job.name for hit in find(with_colours(workspace, read_logbook(workspace)), Wanted(**wanted))]
+    return [
+        hit.job.job.name
+        for hit in find(with_colours(workspace, read_logbook(workspace)), Wanted(**wanted))
+    ]
 
 
 def test_every_word_must_fit_somewhere(workspace):

@@ -34,7 +34,7 @@ _MOST_PHOTO = 400_000_000
 _MOST_WHOLE = 4_000_000_000
 # No size, amount or time of a job comes near it.
 _MOST_NUMBER = 1e12
-_LISTS: dict[str, type] = {
+LISTS: dict[str, type] = {
     "finishes": Finish,
     "surfaces": Surface,
     "boards": Board,
@@ -44,7 +44,7 @@ _LISTS: dict[str, type] = {
     "entries": Entry,
     "plans": Plan,
 }
-_READING = (
+READING_KEYS = (
     "sha256", "settings_revision", "family", "algorithm", "seed", "made_at", "reading",
 )  # fmt: skip
 _R = TypeVar("_R")
@@ -222,7 +222,7 @@ def _bundle(
 ) -> Bundle:
     job = _structured(plain.get("job"), Job, name, "job")
     records: dict[str, list[Any]] = {}
-    for key, kind in _LISTS.items():
+    for key, kind in LISTS.items():
         listed = plain.get(key, [])
         if not isinstance(listed, list):
             raise WorkspaceError("error.bundle.record", name=name, what=key)
@@ -277,10 +277,10 @@ def _check_references(
 
 
 def _checked_reading(row: Any, name: str) -> dict[str, Any]:
-    texts = [key for key in _READING if key != "seed"]
+    texts = [key for key in READING_KEYS if key != "seed"]
     if (
         not isinstance(row, dict)
-        or set(row) != set(_READING)
+        or set(row) != set(READING_KEYS)
         or not isinstance(row["seed"], int)
         or not all(isinstance(row[key], str) for key in texts)
     ):
