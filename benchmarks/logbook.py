@@ -1,4 +1,4 @@
-"""What a long working life costs: a workspace of 2,000 jobs and 20,000 photos, opened and searched."""
+"""What a long working life costs: 2,000 jobs and 20,000 photos, opened and searched."""
 
 from __future__ import annotations
 
@@ -64,7 +64,7 @@ def fill(folder: Path) -> None:
 
 
 def logbook_rows() -> Iterator[tuple[str, float, float, str]]:
-    """Yield how much longer a full workspace takes to open than an empty one, and a search in it."""
+    """Yield how much longer a full workspace opens than an empty one, and a search in it."""
     from jartide.store.logbook import Wanted, find, read_logbook, with_colours
     from jartide.store.workspace import Workspace
 

@@ -1,4 +1,4 @@
-"""What the job sheets of the demo job cost: each gathered, written as PDF and drawn for the screen."""
+"""What the demo job's sheets cost: each gathered, written as PDF and drawn for the screen."""
 
 from __future__ import annotations
 

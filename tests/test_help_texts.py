@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-import sys
 from dataclasses import fields
 from pathlib import Path
 
+import make_guide
 import pytest
+from accuracy.kept import PAGE, page, read_kept
 
 from jartide.app.number_rows import number_groups
 from jartide.boards.compare import compare
@@ -14,10 +15,6 @@ from jartide.help_texts import help_sections, section_of
 from jartide.wording import languages
 
 ROOT = Path(__file__).parents[1]
-sys.path.insert(0, str(ROOT / "tools"))
-import make_guide
-
-from accuracy.kept import PAGE, page, read_kept
 
 SCREENS = ("jobs", "photos", "reading", "jars", "steps", "boards", "sheet", "settings", "learning",
            "paints", "colours")  # fmt: skip

@@ -48,7 +48,7 @@ class _Schema:
         if origin in (typing.Union, types.UnionType):
             return {"anyOf": [self.of(one) for one in inner]}
         if origin in (tuple, list, frozenset):
-            if len(inner) == 2 and inner[1] is Ellipsis or origin is not tuple:
+            if (len(inner) == 2 and inner[1] is Ellipsis) or origin is not tuple:
                 return {"type": "array", "items": self.of(inner[0])}
             parts = [self.of(one) for one in inner]
             size = len(parts)

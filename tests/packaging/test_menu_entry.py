@@ -4,16 +4,13 @@ import configparser
 import re
 import shutil
 import subprocess
-import sys
 from pathlib import Path
 
+import make_share
 import pytest
 
 from jartide.cli import main
 from jartide.store.menu_entry import PLACES, install_desktop, remove_desktop
-
-sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
-import make_share
 
 SHARE = Path(__file__).parents[2] / "src" / "jartide" / "data" / "share"
 

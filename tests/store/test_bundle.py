@@ -124,7 +124,8 @@ def twenty_photos(tmp_path, marble_reading):
         )
         photo = Photo(
             finish_id=finish.id, board_id=board.id if number > 2 else None,
-            use=PhotoUse.BOARD if number > 2 else PhotoUse.TARGET, settings=settings, position=number,
+            use=PhotoUse.BOARD if number > 2 else PhotoUse.TARGET,
+            settings=settings, position=number,
             sha256=workspace.files.add(out.getvalue(), f"{number}.jpg"), file_name=f"{number}.jpg",
             taken="2026-11-20T10:00:00", added_at=now(),
             stage=Stage(after="Veil", person="Tom", minutes=number / 3) if number > 10 else Stage(),
@@ -319,11 +320,8 @@ def test_another_library_finds_it_in_its_documented_form(demo_bundle, twenty_pho
 
 
 def test_the_form_is_that_of_the_records():
-    import sys
     from importlib.resources import files
-    from pathlib import Path
 
-    sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
     import make_schemas
 
     kept = files("jartide").joinpath("data/schemas", make_schemas.NAME).read_text(encoding="utf-8")
