@@ -181,3 +181,21 @@ def test_what_the_boards_show(qtbot, demo, jobs):
     assert told.right_note == tr("learning.painted", count=6)
     demo._escape()
     assert not page.isVisible()
+
+
+def test_a_tin_leads_to_the_jobs_that_used_it(qtbot, demo, jobs):
+    library = next(f for _, fs in demo.document.jobs() for f in fs if f.name == "Library")
+    demo.open_finish(library.id)
+    demo.go_to("jars")
+    settle(qtbot, demo)
+    demo.jars._open_paints()
+    tins = {tin.name: tin.id for tin in demo.jars.desk.tins()}
+    demo.jars.paints.choose(tins["Lamp black"])
+    demo.jars.paints._panel.jobs_wanted.emit()
+    assert demo.page() is jobs
+    assert listed(qtbot, demo) == ["Hotel Vessary"]
+    demo.show_jobs()
+    jobs.search.look_for_paint(tins["White wax"])
+    assert listed(qtbot, demo) == []
+    jobs.search.clear()
+    assert len(listed(qtbot, demo)) == 3

@@ -119,6 +119,7 @@ class MainWindow(QMainWindow):
         self.settings.bench_switched.connect(self.switch_bench)
         self.settings.place_wanted.connect(self.open_place)
         self.jobs.guide_wanted.connect(self.guide.start)
+        self.jars.paints.jobs_wanted.connect(self._show_jobs_of_paint)
         self.guide.finish_wanted.connect(self.open_finish)
         self.guide.station_wanted.connect(self.go_to)
         self.jobs.finish_opened.connect(self.open_finish)
@@ -229,6 +230,10 @@ class MainWindow(QMainWindow):
         self.show_jobs()
         self.document.opened.connect(opened)
         self.document.open(place, demo=False, instead=before)
+
+    def _show_jobs_of_paint(self, tin_id: str) -> None:
+        self.show_jobs()
+        self.jobs.search.look_for_paint(tin_id)
 
     def _set_frame(self, frame: QWidget) -> None:
         """Take the whole window; where the screen is smaller than it needs, scroll."""

@@ -36,6 +36,7 @@ class PaintsPage(Painted):
 
     foot_changed = Signal()
     closed = Signal()
+    jobs_wanted = Signal(str)  # id of a tin: the jobs that used it
 
     def __init__(self, desk: JarDesk, parent: QWidget) -> None:
         super().__init__(parent)
@@ -60,6 +61,7 @@ class PaintsPage(Painted):
         self._panel.lessons_wanted.connect(self._look_up_lessons)
         self._panel.ladder_wanted.connect(self._ask_ladder)
         self._panel.removed.connect(self._remove)
+        self._panel.jobs_wanted.connect(lambda: self.jobs_wanted.emit(self._chosen))
         self._panel.judged.connect(self._judge)
 
     def _scrolling(self, inner: QWidget) -> QScrollArea:

@@ -54,6 +54,7 @@ class TinPanel(ControlColumn):
     lessons_wanted = Signal()
     ladder_wanted = Signal()
     removed = Signal()
+    jobs_wanted = Signal()
     judged = Signal()
 
     def build(self) -> None:
@@ -91,6 +92,7 @@ class TinPanel(ControlColumn):
             names = [tr(f"stock.{key}") for key in row]
             for key, field in zip(row, self.fields(*names, edited=self._texts_edited), strict=True):
                 self._fields[key] = field
+        self.button(tr("tin.jobs"), self.jobs_wanted.emit)
         self.button(tr("tin.remove"), self.removed.emit)
 
     def _add_list(self, key: str) -> None:
