@@ -227,7 +227,9 @@ def table_texts():
 @pytest.mark.parametrize("language", languages()[1:])
 def test_another_language_says_everything_with_the_same_parameters(language):
     english, other = patterns("en"), patterns(language)
-    said_in_english_on_purpose = {key for key in english if str(key).startswith("cli.")}
+    said_in_english_on_purpose = {key for key in english if str(key).startswith("cli.")} - {
+        "cli.shown"
+    }
     assert english.keys() - other.keys() == said_in_english_on_purpose
     texts = table_texts()
     assert len(texts) > 400

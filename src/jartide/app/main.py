@@ -21,6 +21,9 @@ from jartide.store.app_settings import read_settings
 from jartide.store.menu_entry import command_line
 from jartide.wording import choose_language, tr
 
+# What the painter's desktop says, before the size of text is put upon it.
+_OWN_SCALE = os.environ.get("QT_SCALE_FACTOR")
+
 
 def run_app(workspace: Path | None, *, demo: bool = False) -> int:
     """Open the window on a workspace and stay until it is closed; return the exit status.
@@ -39,7 +42,13 @@ def run_app(workspace: Path | None, *, demo: bool = False) -> int:
     document = Document()
     window = MainWindow(document)
     server = _listen(folder, window)
-    window.settings.restart_wanted.connect(lambda: _restart(window, workspace, demo, folder))
+    own = folder if workspace is not None or demo else None
+
+    def restart() -> None:
+        server.close()  # else the new window would only bring this one to the front
+        _restart(window, own)
+
+    window.settings.restart_wanted.connect(restart)
     failures = _Failures()
     failures.happened.connect(lambda place: window.foot.show_error(_failure_words(place)))
     watch_for_failures(
@@ -73,16 +82,19 @@ def _failure_words(place: Path | None) -> str:
 def _scale_all(percent: int) -> None:
     """Let everything drawn be larger; Qt reads it once, before the application is made."""
     if percent != 100:
-        own = float(os.environ.get("QT_SCALE_FACTOR", "1") or "1")
+        own = float(_OWN_SCALE or "1")
         os.environ["QT_SCALE_FACTOR"] = f"{own * percent / 100:g}"
 
 
-def _restart(window: MainWindow, workspace: Path | None, demo: bool, folder: Path) -> None:
+def _restart(window: MainWindow, folder: Path | None) -> None:
     """Start again on the same workspace, so that text size and language take effect."""
     environment = QProcessEnvironment.systemEnvironment()
-    environment.remove("QT_SCALE_FACTOR")
+    if _OWN_SCALE is None:
+        environment.remove("QT_SCALE_FACTOR")
+    else:
+        environment.insert("QT_SCALE_FACTOR", _OWN_SCALE)
     arguments = command_line()[1:]
-    if workspace is not None or demo:
+    if folder is not None:
         arguments += ["--workspace", str(folder)]
     window.close()
     process = QProcess()
