@@ -28,7 +28,7 @@ def text_of(pdf):
     file = pypdfium2.PdfDocument(pdf)
     found = "\n".join(page.get_textpage().get_text_range() for page in file)
     file.close()
-    return found
+    return " ".join(found.split())
 
 
 def test_the_demo_job_is_on_the_sheet(qtbot, demo, sheet, tmp_path):
@@ -37,7 +37,8 @@ def test_the_demo_job_is_on_the_sheet(qtbot, demo, sheet, tmp_path):
     assert saved == sheet.desk.made.pdf
     whole = text_of(saved)
     for words in ("Bar front", "Target", "Board 3", "1 Lamp black : 1 Deep green", "Veil",
-                  "Measured figures", "Keep a closed, labelled jar"):  # fmt: skip
+                  "Measured figures", "Keep a closed, labelled jar",
+                  "Clouds (Sponge, 1 : 3 glaze", "106 min of work so far"):  # fmt: skip
         assert words in whole, words
     assert len(sheet._pages.pages) == len(sheet.desk.made.pages)
     assert demo.header._tabs[5].state.note == f"{len(sheet.desk.made.pages)} pages"

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, Signal
 
+from jartide.app.stations.boards.log_words import standing
 from jartide.errors import JarTideError
 from jartide.wording import say, tr
 
@@ -84,15 +85,7 @@ class BoardDesk(QObject):
 
     def standing(self, board: Board) -> list[Entry]:
         """Return the entries that hold: a corrected one gives its place to its correction."""
-        found: list[Entry] = []
-        for entry in self.entries(board):
-            place = next((n for n, old in enumerate(found) if old.id == entry.corrects), None)
-            if place is None:
-                found.append(entry)
-            else:
-                # It stands under the first one's name: photos of stages know that one.
-                found[place] = replace(entry, id=found[place].id, at=found[place].at)
-        return found
+        return standing(self.entries(board))
 
     def passes(self, board: Board) -> list[PassDone]:
         """Return a board's recipe: its passes in the order they were done."""

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
 
+from jartide.app.stations.boards.log_words import log_line
 from jartide.app.stations.boards.standing import closeness
 from jartide.app.stations.jars.words import ml_words
 from jartide.app.stations.steps.words import (
@@ -37,7 +38,7 @@ if TYPE_CHECKING:
         SheetLine,
         SheetStep,
     )
-    from jartide.store.records import Photo
+    from jartide.store.records import Entry, Photo
 
 # Longest side of a picture on the sheet, pixels: 300 to the inch on half an A4 page.
 _MOST_PX = 1100
@@ -294,7 +295,12 @@ class SheetDesk(QObject):
         from jartide.sheet.content import SheetBoard
 
         found = []
-        for board, photo in self.document.boards():
+        boards = self.document.boards()
+        entries: dict[str, list[Entry]] = {}
+        if self.document.workspace is not None:
+            for entry in self.document.workspace.entries([board.id for board, _ in boards]):
+                entries.setdefault(entry.board_id, []).append(entry)
+        for board, photo in boards:
             comparison = None if photo is None else self.document.comparison(photo)
             words = [board.remark]
             if comparison is not None:
@@ -305,6 +311,7 @@ class SheetDesk(QObject):
                     number=board.number,
                     closeness=None if comparison is None else closeness(comparison),
                     words=" ".join(f"{w.rstrip('.')}." for w in words if w),
+                    log=log_line(entries.get(board.id, [])),
                 )
             )
         return tuple(found)
@@ -322,7 +329,7 @@ class SheetDesk(QObject):
         except JarTideError:
             return (tr("sheet.care.jars"),)
         kind = "wax" if last.product == "wax" else "clear" if last.kind == "protect" else "open"
-        touch, wash, use = (max(round(day), 1) for day in days)
+        touch, wash, use = (tr("span.days", count=max(round(day), 1)) for day in days)
         return (
             tr("sheet.care.jars"),
             tr("sheet.care.touch_up"),

@@ -62,11 +62,12 @@ class SheetLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SheetBoard:
-    """A board on the tide: how close it came, 0..1, and what was said of it."""
+    """A board on the tide: how close it came, 0..1, what was said of it, and what was done."""
 
     number: int
     closeness: float | None
     words: str
+    log: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

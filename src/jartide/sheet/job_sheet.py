@@ -121,7 +121,10 @@ def _story(content: SheetContent, width: float, parts: set[Part]) -> list[Any]:
         zones = [tr(zone) for zone in ZONE_IDS]
         story += [*head("boards"), Tide(content.boards, width, zones)]
         rows = tuple(
-            SheetLine(left=tr("board.numbered", number=board.number), note=board.words)
+            SheetLine(
+                left=tr("board.numbered", number=board.number),
+                note=" ".join(filter(None, (board.words, board.log))),
+            )
             for board in content.boards
         )
         story.append(_lines(rows, width, style))
@@ -191,7 +194,9 @@ def _lines(
     from jartide.sheet.flowables import TickBox
 
     rows: list[list[Any]] = []
-    right = (0.22 if small else 0.34) * width
+    # Where nothing stands at the right, the words have the whole width.
+    share = 0.01 if not any(line.right for line in lines) else 0.22 if small else 0.34
+    right = share * width
     for line in lines:
         cell = [Paragraph(escape(line.left), style["body" if small else "line"])]
         if line.note:

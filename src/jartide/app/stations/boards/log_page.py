@@ -5,18 +5,18 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import TYPE_CHECKING
 
+from jartide.app.stations.boards.log_words import pass_words
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.control_column import fill_list, number, put_text
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
-from jartide.app.words import percent_words
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from jartide.app.board_desk import BoardDesk
-    from jartide.boards.log import Logged, PassDone
+    from jartide.boards.log import Logged
     from jartide.store.records import Entry
 
 _STATES = ("wet", "dry", "sealed")
@@ -110,19 +110,9 @@ class LogPage(BoardPage):
         if logged.done is not None:
             done = logged.done
             stages = [p for p in self.desk.stage_photos(self._board()) if p.stage.after == entry.id]
-            words = [done.tool] if done.tool else []
-            words += _dilution(done)
-            if done.coats != 1:
-                words.append(tr("log.coats_words", count=done.coats))
-            if done.used_ml:
-                words.append(tr("unit.ml", value=f"{done.used_ml:g}"))
-            if done.laid_share < 1:
-                words.append(tr("log.share_words", share=percent_words(done.laid_share)))
-            if logged.who:
-                words.append(logged.who)
             minutes = tr("unit.min", count=round(done.minutes)) if done.minutes else ""
             photos = tr("log.photos", count=len(stages)) if stages else ""
-            note = ", ".join(words)
+            note = pass_words(logged, done)
             if entry.corrects:
                 note = f"{note} ({tr('log.corrected')})".strip()
             return LedgerRow(
@@ -291,12 +281,3 @@ class LogPage(BoardPage):
 def _clock(at: str) -> str:
     """A time of the log in the painter's own hours."""
     return datetime.fromisoformat(at).astimezone().strftime("%d.%m. %H:%M")
-
-
-def _dilution(done: PassDone) -> list[str]:
-    words = []
-    if done.carrier_parts:
-        words.append(tr("log.carrier_words", parts=f"{done.carrier_parts:g}"))
-    if done.water_parts:
-        words.append(tr("log.water_words", parts=f"{done.water_parts:g}"))
-    return words
