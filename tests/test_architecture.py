@@ -8,8 +8,10 @@ import subprocess
 import sys
 from pathlib import Path
 
+import pytest
+
 import jartide
-from jartide.wording import known_ids
+from jartide.wording import known_ids, languages
 
 SOURCE = Path(jartide.__file__).parent
 # Each package may import only those before it.
@@ -96,11 +98,12 @@ def _first(id):
     return id[0] if isinstance(id, tuple | list) else id
 
 
-def test_compiled_catalogue_is_current():
+@pytest.mark.parametrize("language", languages())
+def test_compiled_catalogue_is_current(language):
     from babel.messages.mofile import read_mo
     from babel.messages.pofile import read_po
 
-    folder = SOURCE / "data/locale/en/LC_MESSAGES"
+    folder = SOURCE / "data/locale" / language / "LC_MESSAGES"
     with open(folder / "jartide.po", "rb") as po, open(folder / "jartide.mo", "rb") as mo:
         words = {
             _first(m.id): list([m.string] if isinstance(m.string, str) else m.string)

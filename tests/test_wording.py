@@ -127,11 +127,14 @@ def test_an_unknown_family_is_answered_with_the_known_ones():
         family_named("granite")
 
 
-def test_screens_use_none_of_the_words_painters_do_not():
-    text = files("jartide").joinpath("data/locale/en/LC_MESSAGES/jartide.po").read_text("utf-8")
+@pytest.mark.parametrize("language", languages())
+def test_screens_use_none_of_the_words_painters_do_not(language):
+    folder = files("jartide").joinpath("data/locale", language, "LC_MESSAGES")
+    text = folder.joinpath("jartide.po").read_text("utf-8")
     shown = [line for line in text.splitlines() if line.startswith("msgstr")]
     forbidden = re.compile(
-        r"\b(algorithm|channel|cluster|confidence|ΔE|delta|histogram|gamma)\b", re.IGNORECASE
+        r"\b(algorithm|channel|cluster|confidence|ΔE|delta|histogram|gamma|Algorithmus|Kanal)\b",
+        re.IGNORECASE,
     )
     assert not [line for line in shown if forbidden.search(line)]
 

@@ -13,7 +13,7 @@ import shtab
 from argparse_manpage.manpage import Manpage
 
 from jartide import __version__
-from jartide.cli import parser
+from jartide.cli import make_parser
 
 MADE = ("jar-tide.1", "jar-tide.bash", "jar-tide.zsh")
 # The day of the version, not of the making: the same parser gives the same page.
@@ -24,14 +24,14 @@ def made(name: str) -> str:
     """Return the text of one of MADE."""
     if name.endswith(".1"):
         return _manual_page()
-    told = parser()
+    told = make_parser()
     _mark_files(told)
     return _tidy(shtab.complete(told, shell=name.rpartition(".")[2]))
 
 
 def _manual_page() -> str:
     page = Manpage(
-        parser(),
+        make_parser(),
         format="pretty",
         _data={
             "project_name": "Jar Tide",

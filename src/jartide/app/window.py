@@ -211,8 +211,8 @@ class MainWindow(QMainWindow):
 
         from jartide.store.app_settings import read_settings, write_settings
 
-        assert self.document.workspace is not None
-        before = self.document.workspace.folder
+        workspace = self.document.workspace
+        before = None if workspace is None else workspace.folder
         place = Path(folder) if folder else user_data_path("jar-tide", appauthor=False)
 
         def opened() -> None:

@@ -28,7 +28,7 @@ class _Parser(argparse.ArgumentParser):
 
 def main(argv: list[str] | None = None) -> int:
     """Run `jar-tide` and return its exit status."""
-    arguments = parser().parse_args(argv)
+    arguments = make_parser().parse_args(argv)
     try:
         return arguments.run(arguments)
     except JarTideError as error:
@@ -39,7 +39,7 @@ def main(argv: list[str] | None = None) -> int:
         return 0
 
 
-def parser() -> argparse.ArgumentParser:
+def make_parser() -> argparse.ArgumentParser:
     """Return the parser of the whole command line; the man page is made from it."""
     parser = _Parser(prog="jar-tide", description=tr("cli.about"))
     parser.add_argument("--version", action="version", version=f"jar-tide {__version__}")
