@@ -16,8 +16,8 @@ What `make accuracy` measured against surfaces, photos, paints and boards that w
 known truth, and the goal beside it. Seeds are fixed, so that anybody can measure it again.
 [measures.md](measures.md), [photos.md](photos.md), [mixing.md](mixing.md) and
 [steps.md](steps.md) define what is measured. A figure is an error in the unit its name says;
-smaller is better, and **missed** says that the goal was not reached. This page is written by
-`python -m accuracy --keep`.
+smaller is better, **missed** says that the goal was not reached, and the day is the one on which
+the figure was kept. This page is written by `python -m accuracy --keep`.
 """
 
 # Parts in the order of the work, and what they are about.

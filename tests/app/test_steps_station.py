@@ -81,7 +81,7 @@ def test_a_step_is_begun_done_dries_and_is_looked_at(qtbot, demo, steps):
     settle(qtbot, demo)
     assert [timer.kind for timer in steps.described.timers()] == ["drying"]
     assert steps.described.timers()[0].left == timedelta(hours=4)
-    assert demo.header._tabs[3].state.note == "Prime drying"
+    assert demo.header._tabs[3].state.note == "a coat dries"
     at(steps, MORNING + timedelta(hours=4, minutes=6))
     assert len(told) == 1 and "Dull all over, no cool touch." in told[0]
     assert demo.foot.shown.text == told[0]
