@@ -26,7 +26,7 @@ def made(name: str) -> str:
         return _manual_page()
     told = make_parser()
     _mark_files(told)
-    return _tidy(shtab.complete(told, shell=name.rpartition(".")[2]))
+    return _tidy(_without_head(shtab.complete(told, shell=name.rpartition(".")[2])))
 
 
 def _manual_page() -> str:
@@ -42,6 +42,14 @@ def _manual_page() -> str:
         },
     )
     return _tidy(str(page))
+
+
+def _without_head(script: str) -> str:
+    """A completion without its maker's advice on where to put it: it is installed already."""
+    lines = script.splitlines()
+    first = next(n for n, line in enumerate(lines) if line and not line.startswith("#"))
+    kept = [line for line in lines[:first] if line.startswith("#compdef")]
+    return "\n".join([*kept, "# Completion for jar-tide.", *lines[first:]])
 
 
 def _tidy(text: str) -> str:
