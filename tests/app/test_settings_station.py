@@ -15,7 +15,8 @@ from .conftest import settle
 
 @pytest.fixture
 def window(qtbot, open_window):
-    found = open_window(demo=True)
+    found = open_window()
+    found.jobs._new_job()
     found.show_settings()
     settle(qtbot, found)
     yield found
@@ -71,7 +72,7 @@ def test_new_work_begins_with_the_painters_values(qtbot, window):
     settle(qtbot, window)
     assert window.sheet._paper.index == 2
     # What is there keeps its own.
-    old = next(f for _, fs in window.document.jobs() for f in fs if f.name == "Bar front")
+    old = next(f for _, fs in window.document.jobs() for f in fs if f.id != finish.id)
     assert (old.viewing_m, old.tolerance) == (2.0, 4.0)
 
 
