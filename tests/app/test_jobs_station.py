@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 from PySide6.QtWidgets import QFileDialog
 
+from jartide.colour.difference import delta_e_2000
 from jartide.wording import tr
 
 from .conftest import settle
@@ -67,6 +69,15 @@ def test_narrowed_down_by_colour_day_and_paint(qtbot, demo, jobs):
     typed(jobs.search.colour_field, f"{L:.1f} {a:.1f} {b:.1f}")
     assert listed(qtbot, demo) == ["Hotel Vessary"]
     assert jobs.list.rows[0].right_note == tr("close.short.up_close")
+    labs = jobs._logbook.labs
+    akin = next(
+        lab
+        for lab in ([L, a + shift / 2, b] for shift in range(-40, 40))
+        if 4.3 < delta_e_2000(labs, np.array(lab)).min() < 5.7
+    )
+    typed(jobs.search.colour_field, " ".join(f"{value:.2f}" for value in akin))
+    assert listed(qtbot, demo) == ["Hotel Vessary"]
+    assert jobs.list.rows[0].right_note == tr("logbook.akin")
     typed(jobs.search.colour_field, "#ff00ff")
     assert listed(qtbot, demo) == []
     typed(jobs.search.colour_field, "purple")

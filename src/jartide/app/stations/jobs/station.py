@@ -487,7 +487,8 @@ def _row_of(hit: Hit) -> LedgerRow:
         right = tr("jobs.is_away")
     near = ""
     if hit.de00 is not None:
-        from jartide.paint.closeness import closeness
+        from jartide.paint.closeness import Closeness, closeness
 
-        near = tr(f"close.short.{closeness(hit.de00)}")
+        word = closeness(hit.de00)
+        near = tr("logbook.akin" if word is Closeness.DIFFERENT else f"close.short.{word}")
     return LedgerRow(title=job.name, note=note, right=right, right_note=near)
