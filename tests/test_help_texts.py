@@ -76,3 +76,12 @@ def test_the_figures_are_those_that_were_kept():
     kept = read_kept()
     assert PAGE.read_text(encoding="utf-8") == page(kept)
     assert all(one.day and one.part for one in kept.values())
+
+
+def test_every_number_says_what_it_is_how_it_is_measured_and_how_far_to_trust_it():
+    asked = ("*What it is.*", "*How it is measured.*", "*How far to trust it.*")
+    numbers = [one for one in help_sections("en") if one.topic == "The numbers"]
+    assert len(numbers) > 15
+    for section in numbers:
+        if section.keys[0] not in ("interval", "closeness"):
+            assert all(words in section.text for words in asked), section.title
