@@ -238,15 +238,46 @@ def test_the_watch_sees_what_is_cut(demo, watched):
     demo._foot_changed()
 
 
+@pytest.mark.parametrize("language", languages())
+def test_first_start_and_guide(qtbot, open_window, watched, language):
+    choose_language(language)
+    try:
+        window = open_window()
+        window.resize(1180, 720)
+        settle(qtbot, window)
+        wrong = {"first": looked_at(window, watched)}
+        window.jobs.first.buttons["guide"].click()
+        settle(qtbot, window)
+        while window.guide.step:
+            wrong[window.guide.step] = looked_at(window, watched)
+            window.guide.skip()
+            settle(qtbot, window)
+            window.foot.clear_over()
+    finally:
+        choose_language("en")
+    assert len(wrong) == 10
+    assert not {step: cut for step, cut in wrong.items() if cut}
+
+
 def test_larger_text():
     """The same walk in a window of its own, as the setting for the size of text starts one."""
-    walk = "test_pages or (test_stations and Bar) or (test_subpages and Bar)"
+    walk = "((test_pages or (test_stations and Bar) or (test_subpages and Bar)) and least)"
+    walk += " or first_start"
     found = subprocess.run(
-        [sys.executable, "-m", "pytest", __file__, "-k", f"({walk}) and least", "-p", "no:xdist"],
+        [
+            sys.executable,
+            "-m",
+            "pytest",
+            __file__,
+            "-k",
+            f"({walk}) or first_start",
+            "-p",
+            "no:xdist",
+        ],
         env={**os.environ, "QT_SCALE_FACTOR": "1.3"},
         capture_output=True,
         text=True,
         timeout=300,
     )
     assert found.returncode == 0, found.stdout[-3000:]
-    assert "3 passed" in found.stdout
+    assert "5 passed" in found.stdout
