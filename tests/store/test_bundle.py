@@ -254,6 +254,20 @@ def test_a_bomb_is_not_unpacked(small, monkeypatch):
         read_bundle(out.getvalue(), "bomb.zip")
 
 
+@pytest.mark.parametrize("packing", [zipfile.ZIP_DEFLATED, zipfile.ZIP_BZIP2, zipfile.ZIP_LZMA])
+def test_a_damaged_stream_of_any_packing_is_one_sentence(packing):
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", packing) as file:
+        file.writestr(
+            "job.json", json.dumps({"schema": "jar-tide/bundle/1"} | dict.fromkeys("abc"))
+        )
+    data = bytearray(out.getvalue())
+    for place in range(len("job.json") + 30, len("job.json") + 60):
+        data[place] ^= 0x5A
+    with pytest.raises(WorkspaceError, match="damaged"):
+        read_bundle(bytes(data), "a.zip")
+
+
 def test_a_photo_that_was_changed_on_the_way_is_refused(small):
     out = io.BytesIO()
     with zipfile.ZipFile(io.BytesIO(small)) as old, zipfile.ZipFile(out, "w") as new:

@@ -25,6 +25,7 @@ from sqlalchemy.exc import DBAPIError
 
 from jartide.errors import WorkspaceError
 from jartide.store import tables
+from jartide.store.unpacking import unpacking
 from jartide.store.workspace import Workspace, now
 
 SCHEMA = "jar-tide/backup/1"
@@ -112,40 +113,31 @@ def restore_backup(path: Path, folder: Path, progress: Progress = lambda _: None
 
 def _unpack(path: Path, fresh: Path, name: str, progress: Progress) -> None:
     """Unpack what we know into a folder; what leads elsewhere or is too large is refused."""
-    try:
-        with zipfile.ZipFile(path) as file:
-            listed = file.infolist()
-            names = [info.filename for info in listed]
-            whole = sum(info.file_size for info in listed)
-            if len(listed) > _MOST_FILES or whole > _MOST_WHOLE:
-                raise WorkspaceError("error.bundle.large", name=name)
-            if any(
-                one.startswith(("/", "\\")) or ".." in re.split(r"[/\\]", one) or ":" in one
-                for one in names
-            ):
-                raise WorkspaceError("error.bundle.path", name=name)
-            if len(set(names)) < len(names):
-                raise WorkspaceError("error.bundle.twice", name=name, what=_twice(names))
-            for needed in (_JSON, _DATABASE):
-                if needed not in names:
-                    raise WorkspaceError("error.bundle.missing", name=name, what=needed)
-            _check_about(file.read(_JSON) if file.getinfo(_JSON).file_size < _CHUNK else b"", name)
-            done = 0
-            for info in listed:
-                known = info.filename == _DATABASE or _TABLE.fullmatch(info.filename)
-                photo = _PHOTO.fullmatch(info.filename)
-                if known or photo:
-                    _unpack_one(file, info, fresh, photo[1] if photo else "", name)
-                done += info.file_size
-                progress(done / max(whole, 1))
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError) as error:
-        raise WorkspaceError("error.bundle.zip", name=name) from error
-    except (NotImplementedError, RuntimeError, ValueError, KeyError) as error:
-        raise WorkspaceError("error.bundle.zip", name=name) from error
-    except Exception as error:
-        if type(error).__module__ == "zlib":
-            raise WorkspaceError("error.bundle.zip", name=name) from error
-        raise
+    with unpacking(name), zipfile.ZipFile(path) as file:
+        listed = file.infolist()
+        names = [info.filename for info in listed]
+        whole = sum(info.file_size for info in listed)
+        if len(listed) > _MOST_FILES or whole > _MOST_WHOLE:
+            raise WorkspaceError("error.bundle.large", name=name)
+        if any(
+            one.startswith(("/", "\\")) or ".." in re.split(r"[/\\]", one) or ":" in one
+            for one in names
+        ):
+            raise WorkspaceError("error.bundle.path", name=name)
+        if len(set(names)) < len(names):
+            raise WorkspaceError("error.bundle.twice", name=name, what=_twice(names))
+        for needed in (_JSON, _DATABASE):
+            if needed not in names:
+                raise WorkspaceError("error.bundle.missing", name=name, what=needed)
+        _check_about(file.read(_JSON) if file.getinfo(_JSON).file_size < _CHUNK else b"", name)
+        done = 0
+        for info in listed:
+            known = info.filename == _DATABASE or _TABLE.fullmatch(info.filename)
+            photo = _PHOTO.fullmatch(info.filename)
+            if known or photo:
+                _unpack_one(file, info, fresh, photo[1] if photo else "", name)
+            done += info.file_size
+            progress(done / max(whole, 1))
 
 
 def _twice(names: list[str]) -> str:

@@ -22,6 +22,7 @@ from jartide.store.fresh_ids import with_fresh_ids
 from jartide.store.jar_records import Mix, Tin
 from jartide.store.records import Board, Entry, Finish, Job, Photo, Plan, Record, Surface
 from jartide.store.serialise import converter, reading_from_text
+from jartide.store.unpacking import unpacking
 from jartide.store.workspace import Workspace, now
 
 SCHEMA = "jar-tide/bundle/1"
@@ -122,29 +123,19 @@ def read_bundle(data: bytes, name: str) -> Bundle:
     ------
     WorkspaceError : one sentence on what is wrong.
     """
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as file:
-            infos, notes = _checked_names(file, name)
-            if _JSON not in infos:
-                raise WorkspaceError("error.bundle.missing", name=name, what=_JSON)
-            plain = _json(_unpacked(file, infos[_JSON], _MOST_JSON, name), name)
-            files = {}
-            for path, info in infos.items():
-                found = _PHOTO.fullmatch(path)
-                if found is not None:
-                    packed = _unpacked(file, info, _MOST_PHOTO, name)
-                    if hashlib.sha256(packed).hexdigest() != found[1]:
-                        raise WorkspaceError("error.bundle.photo", name=name, what=path)
-                    files[found[1]] = (packed, found[2] or "")
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, OSError) as error:
-        raise WorkspaceError("error.bundle.zip", name=name) from error
-    except (NotImplementedError, RuntimeError, ValueError, KeyError) as error:
-        # Encrypted, packed in another way, or with a damaged directory.
-        raise WorkspaceError("error.bundle.zip", name=name) from error
-    except Exception as error:
-        if type(error).__module__ == "zlib":
-            raise WorkspaceError("error.bundle.zip", name=name) from error
-        raise
+    with unpacking(name), zipfile.ZipFile(io.BytesIO(data)) as file:
+        infos, notes = _checked_names(file, name)
+        if _JSON not in infos:
+            raise WorkspaceError("error.bundle.missing", name=name, what=_JSON)
+        plain = _json(_unpacked(file, infos[_JSON], _MOST_JSON, name), name)
+        files = {}
+        for path, info in infos.items():
+            found = _PHOTO.fullmatch(path)
+            if found is not None:
+                packed = _unpacked(file, info, _MOST_PHOTO, name)
+                if hashlib.sha256(packed).hexdigest() != found[1]:
+                    raise WorkspaceError("error.bundle.photo", name=name, what=path)
+                files[found[1]] = (packed, found[2] or "")
     return _bundle(plain, files, notes, name)
 
 

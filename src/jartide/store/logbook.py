@@ -216,12 +216,3 @@ def find(logbook: Logbook, wanted: Wanted) -> tuple[Hit, ...]:
     if wanted.near is not None:
         return tuple(sorted(hits, key=lambda hit: hit.de00 or 0.0))
     return tuple(sorted(hits, key=lambda hit: (hit.job.last, hit.job.begun), reverse=True))
-
-
-def used_paints(logbook: Logbook) -> dict[str, int]:
-    """Return how many jobs used each tin, by its id."""
-    used: dict[str, int] = defaultdict(int)
-    for one in logbook.jobs:
-        for tin in one.paints:
-            used[tin] += 1
-    return dict(used)
