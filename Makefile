@@ -4,7 +4,7 @@ VENV := .venv
 BIN  := $(VENV)/bin
 OFF  := QT_QPA_PLATFORM=offscreen
 
-.PHONY: wording demo test shots bench accuracy lint setup system-libraries demo-photos share guide schemas deb fonts clean
+.PHONY: wording demo test shots bench accuracy lint setup system-libraries demo-photos share guide schemas deb packages clean
 
 ## start the window with the demo job
 demo: setup
@@ -49,10 +49,14 @@ guide: setup
 schemas: setup
 	$(BIN)/python tools/make_schemas.py src/jartide/data/schemas
 
+## make wheel and Debian package, and start each away from this folder
+packages: setup
+	$(OFF) $(BIN)/python -m pytest packaging/checks
+
 ## make dist/jar-tide_*.deb, then unpack and start it away from this folder
 deb: setup
 	sh packaging/make_deb.sh $(BIN) dist
-	$(OFF) JARTIDE_DEB=$$(ls -t dist/jar-tide_*.deb | head -1) $(BIN)/python -m pytest tests/packaging
+	$(OFF) JARTIDE_DEB=$$(ls -t dist/jar-tide_*.deb | head -1) $(BIN)/python -m pytest packaging/checks
 
 setup: $(VENV)/ready.stamp system-libraries
 

@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import os
 import threading
+import time
+from datetime import UTC, datetime
 
 import pytest
+import time_machine
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -15,6 +18,11 @@ from jartide.photo.settings import PhotoSettings
 from jartide.reading.read import read_picture
 from jartide.studio.camera import DAYLIGHT, photograph
 from jartide.studio.marble import Marble, draw_marble
+
+# A Thursday forenoon. No test may depend on the day, the hour or the zone of the machine.
+MOMENT = datetime(2026, 11, 26, 9, 30, tzinfo=UTC)
+os.environ["TZ"] = "UTC"
+time.tzset()
 
 MM_PER_PX = 0.25
 SIZE_MM = (200.0, 200.0)
@@ -57,6 +65,13 @@ def marble_jpeg(marble):
 @pytest.fixture(scope="session")
 def wide_jpeg(wide_marble):
     return photograph(wide_marble.rgb_linear, 2)
+
+
+@pytest.fixture(scope="session", autouse=True)
+def fixed_clock():
+    """The clock of all tests: it goes on from the same moment, whenever they are run."""
+    with time_machine.travel(MOMENT, tick=True):
+        yield
 
 
 @pytest.fixture(autouse=True)

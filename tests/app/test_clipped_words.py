@@ -5,6 +5,8 @@ from __future__ import annotations
 import os
 import subprocess
 import sys
+from dataclasses import replace
+from datetime import datetime, timedelta
 
 import pytest
 from PySide6.QtCore import QRectF
@@ -22,6 +24,7 @@ from jartide.app import kit as drawing
 from jartide.app.stations.boards.station import _PAGES as BOARDS_PAGES
 from jartide.app.stations.photos.station import _PANELS as PHOTO_STEPS
 from jartide.app.stations.steps.station import _PAGES as STEPS_PAGES
+from jartide.app.stations.steps.words import day_words
 from jartide.app.theme import font
 from jartide.wording import choose_language, languages
 
@@ -225,6 +228,46 @@ def test_in_other_languages(qtbot, open_window, watched, language):
         wrong = pages_that_cut(qtbot, window, watched)
         wrong |= stations_that_cut(qtbot, window, watched, "Library")
         wrong |= subpages_that_cut(qtbot, window, watched, "Bar front")
+    finally:
+        choose_language("en")
+    assert not wrong
+
+
+def longest_day():
+    """The day whose words take the most room in the language chosen."""
+    days = [datetime(2026, 1, 1, 6) + timedelta(days=n) for n in range(365)]
+    return max(days, key=lambda day: drawing.text_width(day_words(day), 20, 700))
+
+
+@pytest.mark.parametrize("language", languages())
+def test_steps_on_the_longest_day(qtbot, open_window, watched, language):
+    """What is said of a day has room for the longest weekday and month."""
+    choose_language(language)
+    try:
+        window = open_window(demo=True)
+        window.resize(1180, 720)
+        day = longest_day()
+        # Two days before, so that the day itself is named.
+        window.steps.desk.clock = lambda: day - timedelta(days=2)
+        wrong = {}
+        for finish in FINISHES:
+            for _, finishes in window.document.jobs():
+                window.open_finish(next(f.id for f in finishes if f.name == finish))
+            window.go_to("steps")
+            desk = window.steps.desk
+            # Whatever weekday it is, there is work on it.
+            hours = replace(desk.work().hours, weekdays=tuple(range(7)))
+            desk.put(
+                "begin",
+                work=replace(desk.work(), begins=day.date().isoformat(), hours=hours),
+            )
+            window.steps.tick()
+            settle(qtbot, window)
+            said = window.steps._side.accessibleName()
+            assert day_words(day) in said, said
+            cut = looked_at(window, watched)
+            if cut:
+                wrong[finish] = cut
     finally:
         choose_language("en")
     assert not wrong

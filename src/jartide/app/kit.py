@@ -28,6 +28,18 @@ def elided(text: str, width: float, size: int, weight: int = 400) -> str:
     return " ".join(words) + " –"
 
 
+def broken(text: str, width: float, size: int, weight: int = 400) -> list[str]:
+    """Return the text broken at words into lines that are no wider than `width`."""
+    rows: list[str] = [""]
+    for word in text.split():
+        longer = f"{rows[-1]} {word}".strip()
+        if rows[-1] and text_width(longer, size, weight) > width:
+            rows.append(word)
+        else:
+            rows[-1] = longer
+    return rows
+
+
 class Kit:
     """Draws in the theme's colours. A colour is a `QColor` or a token's name."""
 
@@ -131,13 +143,7 @@ class Kit:
         lines: int | None = None,
     ) -> float:
         """Write a paragraph, broken at words, at most `lines` of them; return where it ends."""
-        rows: list[str] = [""]
-        for word in text.split():
-            longer = f"{rows[-1]} {word}".strip()
-            if rows[-1] and text_width(longer, size, weight) > width:
-                rows.append(word)
-            else:
-                rows[-1] = longer
+        rows = broken(text, width, size, weight)
         if lines is not None and len(rows) > lines:
             rows = [*rows[: lines - 1], elided(" ".join(rows[lines - 1 :]), width, size, weight)]
         for row in rows:

@@ -11,10 +11,14 @@ from PySide6.QtWidgets import QWidget
 
 from jartide.app.elements.drying_tail import draw_tail
 from jartide.app.elements.jar import draw_jar
-from jartide.app.kit import Kit
+from jartide.app.kit import Kit, broken
 from jartide.app.stations.steps.words import span_words
 from jartide.app.widgets.painted import Painted
 from jartide.wording import tr
+
+# Where words stand beside the next mix's jar, and how many lines one thing said may take.
+_BESIDE_JAR = 72
+_MOST_LINES = 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,7 +54,6 @@ class StepsSide(Painted):
         super().__init__(parent)
         self._timers: list[Timer] = []
         self._next: Next | None = None
-        self.ends_at = 0
         self.most = 2
 
     @property
@@ -65,13 +68,18 @@ class StepsSide(Painted):
         if coming is not None:
             words.append(f"{coming.title}: {coming.name}")
         self.setAccessibleName("; ".join(words) or tr("steps.nothing_dries"))
-        self.ends_at = self._height()
         self.update()
 
-    def _height(self) -> int:
+    def ends_at(self, width: int) -> int:
+        """Return how high it is where it is `width` wide: long days and names take two lines."""
         timers = min(len(self._timers), self.most)
         height = 48 + (118 * timers if timers else 34)
-        return height + (78 + 26 * len(self._next.lines) + 30 if self._next is not None else 0)
+        if self._next is None:
+            return height
+        more = len(broken(self._next.title, width, 20, 700)) - 1
+        for line in self._next.lines:
+            more += min(len(broken(line, width - _BESIDE_JAR, 15)), _MOST_LINES) - 1
+        return height + 78 + 26 * len(self._next.lines) + 30 + 26 * more
 
     def paint(self, kit: Kit) -> None:
         w = self.width()
@@ -98,11 +106,11 @@ class StepsSide(Painted):
             self._paint_next(kit, self._next, y, w)
 
     def _paint_next(self, kit: Kit, coming: Next, y: float, w: float) -> None:
-        kit.text(0, y + 8, coming.title, 20, 700, "ink", w)
-        at = kit.paragraph(0, y + 38, w, coming.name, 16, 600, "ink", lines=2) + 6
+        at = kit.paragraph(0, y + 8, w, coming.title, 20, 700, "ink", lines=2) + 3
+        at = kit.paragraph(0, at, w, coming.name, 16, 600, "ink", lines=2) + 6
         left = 0.0
         if coming.shade is not None:
             draw_jar(kit, 2, at, 54, fill=coming.shade, level=coming.level)
-            left = 72
+            left = _BESIDE_JAR
         for line in coming.lines:
-            at = kit.paragraph(left, at, w - left, line, 15, 400, "ink", lines=2) + 5
+            at = kit.paragraph(left, at, w - left, line, 15, 400, "ink", lines=_MOST_LINES) + 5

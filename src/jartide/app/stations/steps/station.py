@@ -394,8 +394,8 @@ class StepsStation(Station):
         self._detail.setVisible(roomy)
         self._detail.setGeometry(4, lanes + 4, left - 28, h - lanes - 12)
         self._more.move(w - 24 - self._more.width(), h - 56)
-        self._side.setGeometry(left + 24, 0, SIDE - 48, min(self._side.ends_at, h - 120))
-        top = self._side.ends_at + 44
+        self._side.setGeometry(left + 24, 0, SIDE - 48, min(self._side.ends_at(SIDE - 48), h - 120))
+        top = self._side.ends_at(SIDE - 48) + 44
         self._care.setGeometry(left + 24, top, SIDE - 48, max(h - 64 - top, 40))
 
     def paint(self, kit: Kit) -> None:
@@ -413,7 +413,7 @@ class StepsStation(Station):
         left = w - SIDE
         kit.fill(left, 0, SIDE, h, "sheet")
         kit.upright(left, 0, h)
-        top = self._side.ends_at
+        top = self._side.ends_at(SIDE - 48)
         kit.across(left + 24, top, SIDE - 48)
         kit.text(left + 24, top + 12, tr("steps.care"), 20, 700, "ink")
         if not self._care.cares:

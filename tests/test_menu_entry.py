@@ -12,7 +12,7 @@ import pytest
 from jartide.cli import main
 from jartide.store.menu_entry import PLACES, install_desktop, remove_desktop
 
-SHARE = Path(__file__).parents[2] / "src" / "jartide" / "data" / "share"
+SHARE = Path(__file__).parents[1] / "src" / "jartide" / "data" / "share"
 
 
 def test_menu_entry_is_written_and_taken_away_again(monkeypatch, tmp_path, capsys):

@@ -1,1 +1,0 @@
-"""Tests of the packages: each is started with no source tree on its path."""
