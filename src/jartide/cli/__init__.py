@@ -57,8 +57,9 @@ def make_parser() -> argparse.ArgumentParser:
     _add_photo(read, several=True)
     read.add_argument("--family", metavar="NAME", help=tr("cli.help.family"))
     read.add_argument("--zones", action="store_true", default=None, help=tr("cli.help.zones"))
+    read.add_argument("--layers-to", type=Path, metavar="DIR", help=tr("cli.help.layers_to"))
     _add_output(read)
-    read.set_defaults(run=lambda a: run(a, photos.READ_KEYS, photos.read_photo))
+    read.set_defaults(run=photos.read_command)
 
     compare = commands.add_parser("compare", help=tr("cli.help.compare"))
     compare.add_argument("target", nargs="?", metavar="TARGET")

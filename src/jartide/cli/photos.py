@@ -6,10 +6,12 @@ import argparse
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from jartide.cli.options import Options, needed, numbers, text, write
+from jartide.cli.options import Options, needed, numbers, run, text, write
 from jartide.errors import CommandError
 
 if TYPE_CHECKING:
+    from jartide.photo.picture import Picture
+    from jartide.reading.layers import LayerMap
     from jartide.reading.result import Reading
 
 _PHOTO_KEYS = {
@@ -196,6 +198,19 @@ def print_card(arguments: argparse.Namespace) -> int:
     return 0
 
 
+def read_command(arguments: argparse.Namespace) -> int:
+    """Run `jar-tide read`; the layers are written for one photo only."""
+    if arguments.layers_to is None:
+        return run(arguments, READ_KEYS, read_photo)
+    if arguments.batch is not None or len(arguments.photo) != 1:
+        raise CommandError("error.command.layers_to")
+    return run(
+        arguments,
+        READ_KEYS,
+        lambda options: read_photo({**options, "layers_to": arguments.layers_to}),
+    )
+
+
 def _reading(options: Options, family: str):
     from jartide.families import family_named
     from jartide.reading.read import find_basis, read_basis
@@ -208,7 +223,19 @@ def _reading(options: Options, family: str):
     if options.get("zones"):
         zones = suggest_zones(layers, kind)
         reading, _ = read_basis(basis, zones=zones) if zones else (reading, layers)
+    if "layers_to" in options:
+        _write_layers(options["layers_to"], prepared.picture, layers)
     return reading, prepared.picture
+
+
+def _write_layers(folder: Path, picture: Picture, layers: LayerMap) -> None:
+    from jartide.store.layers_out import write_layers
+
+    try:
+        write_layers(folder, picture, layers)
+    except OSError as error:
+        why = error.strerror or type(error).__name__
+        raise CommandError("error.command.write", name=str(folder), why=why) from error
 
 
 def read_photo(options: Options) -> Any:

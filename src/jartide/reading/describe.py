@@ -12,6 +12,7 @@ from scipy.stats import f as fisher
 from jartide.colour.difference import delta_e_2000
 from jartide.colour.gamut import at_gamut_edge
 from jartide.colour.words import Cast, Tone, cast, tone
+from jartide.reading.covers import Covers
 from jartide.reading.measured import LEVEL, Measured, jackknife_half_width, measured, tile_of
 from jartide.reading.result import LINE_ROLES, Lab, Layer, Role
 from jartide.wording import Message
@@ -29,14 +30,21 @@ class Seen:
     Attributes
     ----------
     lab : (H, W, 3) the picture
-    seen : (H, W) the layer at each pixel
+    covers : how much of each layer is seen at each pixel
     whole, valid : (H, W) where a pixel shows one layer whole, and where it counts
+    blended : whether the tones pass into each other: then their soft shares are added up
     """
 
     lab: np.ndarray
-    seen: np.ndarray
+    covers: Covers
     whole: np.ndarray
     valid: np.ndarray
+    blended: bool
+
+    @property
+    def seen(self) -> np.ndarray:
+        """The layer seen at each pixel, (H, W) uint8."""
+        return self.covers.seen
 
 
 def describe(
@@ -62,7 +70,7 @@ def describe(
     labels = picture.seen[::4, ::4][rows, columns]
     total = max(int(picture.valid.sum()), 1)
     unsure = 1 - picture.whole[picture.valid].mean() if total else 1.0
-    counts = np.bincount(picture.seen[picture.valid], minlength=int(max(order)) + 1)
+    counts = _counts(picture, len(tones))
     pixels = _whole_pixels(picture, len(roles))
     layers: list[Layer] = []
     for place, k in enumerate(order):
@@ -71,7 +79,8 @@ def describe(
         is_lines = roles[k] in LINE_ROLES
         # Fine lines have too few whole pixels for a median; their centres gave the tone.
         enough = len(colours) >= (200 if is_lines else 30)
-        colour = np.median(colours, axis=0) if enough else tones[k]
+        # Of tones that pass into each other the one found already says what all of it shows.
+        colour = np.median(colours, axis=0) if enough and not picture.blended else tones[k]
         share = float(counts[k] / total)
         half = jackknife_half_width(tiles, partial(_share_of, labels, k))
         # Edges may be drawn a little inside or outside: a tenth of the mixed pixels.
@@ -95,6 +104,17 @@ def describe(
             )
         )
     return named(layers)
+
+
+def _counts(picture: Seen, count: int) -> np.ndarray:
+    """Return how many pixels each layer is seen on, (K,): whole ones, or their soft shares."""
+    seen = picture.seen[picture.valid]
+    if not picture.blended:
+        return np.bincount(seen, minlength=count)
+    share = picture.covers.share[picture.valid]
+    beside = picture.covers.beside[picture.valid]
+    found = np.bincount(seen, share, minlength=count)
+    return found + np.bincount(beside, 1 - share, minlength=count)
 
 
 def _share_of(labels: np.ndarray, k: int, keep: np.ndarray) -> float:

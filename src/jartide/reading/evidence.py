@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from jartide.colour.perceptual import even_to_lab, lab_to_even
+from jartide.colour.spaces import linear_to_lab
 from jartide.families import Family
-from jartide.reading.covers import Edges, find_edges
+from jartide.reading.covers import Covers, Edges, assign, find_edges
+from jartide.reading.judged import TONE_BLUR, judged
 from jartide.reading.profiles import NO_PROFILES, LineProfiles
+from jartide.reading.soft_covers import assign_blended
+from jartide.reading.soft_tones import ColourHeap, enough_tones, heap_of
 from jartide.reading.tones import ColourCells, colour_cells, find_tones, flatness
 
 # Pixels that are counted for tones; more only cost time.
@@ -31,6 +36,9 @@ class Evidence:
     edges : where the edges of mixed pixels lead
     sample, weight : (N, 3) Lab and (N,), the colours that tones are found in
     tones : (K, 3) Lab, the tones found in them, lines left aside
+    smooth : (H, W, 3) float32, Lab calmed further, where tones pass into each other
+    heap : the colours of the picture as it is judged, to seek tones in that have no edges
+    blended : whether its tones pass into each other; `cells` are then of the smooth picture
     profiles : the picture's lines, measured across
     """
 
@@ -47,6 +55,15 @@ class Evidence:
     profiles: LineProfiles
     family: Family
     mm_per_px: float | None
+    smooth: np.ndarray
+    heap: ColourHeap
+    blended: bool = False
+
+    def covers(self, tones: np.ndarray) -> Covers:
+        """Return how much of each of some tones, (K, 3) Lab, is seen where."""
+        if self.blended:
+            return assign_blended(self.cells, tones)
+        return assign(self.cells, self.rgb_linear, self.edges, tones)
 
 
 def gather_evidence(
@@ -63,7 +80,9 @@ def gather_evidence(
     calm = _calmed(lab)
     flat = flatness(calm)
     edges = find_edges(calm, flat)
-    sample, weight = _sample(calm, flat, edges, valid)
+    smooth = _smoothed(calm)
+    sample, weight = _sample(calm, smooth, flat, edges, valid)
+    tone_light = judged(rgb_linear, valid, TONE_BLUR)
     return Evidence(
         rgb_linear=rgb_linear,
         lab=lab,
@@ -78,7 +97,22 @@ def gather_evidence(
         profiles=NO_PROFILES,
         family=family,
         mm_per_px=mm_per_px,
+        smooth=smooth,
+        heap=heap_of(lab_to_even(linear_to_lab(tone_light))),
     )
+
+
+def as_blended(evidence: Evidence) -> Evidence:
+    """Return the evidence of a picture whose tones pass into each other, with these tones."""
+    tones = even_to_lab(enough_tones(evidence.heap))
+    return replace(evidence, cells=colour_cells(evidence.smooth), tones=tones, blended=True)
+
+
+def _smoothed(calm: np.ndarray) -> np.ndarray:
+    """Return the median of 5 x 5: the paint's own grain evens out, edges stay."""
+    import cv2
+
+    return np.dstack([cv2.medianBlur(np.ascontiguousarray(calm[..., c]), 5) for c in range(3)])
 
 
 def _calmed(lab: np.ndarray) -> np.ndarray:
@@ -99,7 +133,7 @@ def _calmed(lab: np.ndarray) -> np.ndarray:
 
 
 def _sample(
-    calm: np.ndarray, flat: np.ndarray, edges: Edges, valid: np.ndarray
+    calm: np.ndarray, smooth: np.ndarray, flat: np.ndarray, edges: Edges, valid: np.ndarray
 ) -> tuple[np.ndarray, np.ndarray]:
     """Return the colours that speak for tones and how much each counts."""
     import cv2
@@ -110,7 +144,6 @@ def _sample(
     # pixel only counts as far as the steepest pixel beside it does.
     inner = cv2.erode(flat, cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3)))
     # Averaged over 5 x 5 pixels, where all of them are flat, the paint's own grain evens out.
-    smooth = np.dstack([cv2.medianBlur(np.ascontiguousarray(calm[..., c]), 5) for c in range(3)])
     colours = smooth[::stride, ::stride][inside]
     weights = inner[::stride, ::stride][inside]
     # What is narrower than that is whole where its edges end, if anywhere: on its crest.

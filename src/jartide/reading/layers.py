@@ -7,11 +7,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from jartide.reading.covers import WHOLE_FLATNESS, Covers, assign
+from jartide.reading.covers import WHOLE_FLATNESS, Covers
 from jartide.reading.decisions import LayerChoices
 from jartide.reading.describe import Seen, describe
 from jartide.reading.evidence import Evidence
-from jartide.reading.line_tones import line_evidence, rim_of, with_line_tones
+from jartide.reading.find_layer_tones import TonesFound
+from jartide.reading.line_tones import line_evidence
 from jartide.reading.order import (
     OrderEvidence,
     Why,
@@ -22,13 +23,11 @@ from jartide.reading.order import (
     roles_of,
 )
 from jartide.reading.refit import fitted
-from jartide.reading.relief import shading_of
 from jartide.reading.result import Layer, Role
 from jartide.reading.shapes import RimShapes, Shapes, rim_shapes, shapes_of
+from jartide.reading.soft_covers import WHOLE_SHARE
 from jartide.wording import Message
 
-# What is seen on less than this is no layer.
-LEAST_COVERAGE = 0.002
 # Lines whose widths and softness tell a cover at their centre below this show no colour of their
 # own. Told so, drawn veins that cover 0.93 came to 0.94 and more, those that cover 0.75 to 0.92.
 WHOLE_PEAK = 0.93
@@ -40,12 +39,13 @@ TOUCHING = 0.02
 class LayerMap:
     """Layers in paint order, and how much of each is seen at each pixel.
 
-    `valid`, (H, W): where the picture was read and no layer is that the painter left out.
+    `valid`, (H, W): where the picture was read and no layer is that the painter left out;
+    `whole`, (H, W): where one layer is seen whole.
     """
 
     layers: tuple[Layer, ...]
     covers: Covers
-    flat: np.ndarray
+    whole: np.ndarray
     valid: np.ndarray
 
     @property
@@ -58,23 +58,9 @@ class LayerMap:
         return [(self.seen == n) & self.valid for n in range(len(self.layers))]
 
 
-def read_layers(evidence: Evidence) -> LayerMap:
+def read_layers(evidence: Evidence, found: TonesFound) -> LayerMap:
     """Return the layers of a picture, as many as its colours and shapes bear out."""
-    valid = evidence.valid
-    tones, whole_tone = with_line_tones(evidence.tones, evidence.profiles, float(valid.sum()))
-    covers = _assigned(evidence, tones)
-    share = np.bincount(covers.seen[valid], minlength=len(tones)) / valid.sum()
-    if (share < LEAST_COVERAGE).any() and len(tones) > 1:
-        tones, whole_tone = tones[share >= LEAST_COVERAGE], whole_tone[share >= LEAST_COVERAGE]
-        covers = _assigned(evidence, tones)
-    while (rim := _rim(evidence, covers, tones)) is not None:
-        tones, whole_tone = np.delete(tones, rim, axis=0), np.delete(whole_tone, rim)
-        covers = _assigned(evidence, tones)
-    owner = shading_of(evidence.lab[..., 0], covers.seen, valid, tones)
-    if owner is not None:
-        covers = covers.renumbered(owner)
-        kept = [int(np.flatnonzero(owner == n)[0]) for n in range(int(owner.max()) + 1)]
-        tones, whole_tone = tones[kept], whole_tone[kept]
+    valid, tones, whole_tone, covers = evidence.valid, found.tones, found.whole, found.covers
     shapes = _shapes(evidence, covers, tones)
     family, mm_per_px = evidence.family, evidence.mm_per_px
     loose = roles_of(shapes, None, family, mm_per_px)
@@ -154,7 +140,10 @@ def _mapped(
     renumber = np.full(256, 255, np.uint8)
     renumber[list(order)] = np.arange(len(order))
     return LayerMap(
-        layers=layers, covers=covers.renumbered(renumber), flat=evidence.flat, valid=valid
+        layers=layers,
+        covers=covers.renumbered(renumber),
+        whole=_whole(evidence, covers),
+        valid=valid,
     )
 
 
@@ -162,20 +151,6 @@ def _shows_whole(shapes: Shapes, roles: Sequence[Role]) -> np.ndarray:
     """Whether each layer's colour can be seen whole, (K,): soft veins never cover wholly."""
     soft = np.array([role in (Role.VEIN, Role.CRACK) for role in roles])
     return ~(soft & (shapes.line_peak < WHOLE_PEAK))
-
-
-def _rim(evidence: Evidence, covers: Covers, tones: np.ndarray) -> int | None:
-    """The number of a tone that is only a rim, if there is one."""
-    label = covers.seen[::2, ::2].ravel()
-    count = np.maximum(np.bincount(label, minlength=len(tones)), 1)
-    calm = evidence.calm[::2, ::2].reshape(-1, 3)
-    shown = [np.bincount(label, calm[:, c], len(tones)) / count for c in range(3)]
-    shapes = rim_shapes(covers.seen, evidence.valid, len(tones))
-    return rim_of(shapes, tones, np.stack(shown, axis=1))
-
-
-def _assigned(evidence: Evidence, tones: np.ndarray) -> Covers:
-    return assign(evidence.cells, evidence.rgb_linear, evidence.edges, tones)
 
 
 def _shapes(
@@ -200,12 +175,20 @@ def _described(
     beside = np.where(shapes.contact.sum(axis=1) > 0, contact @ tones[:, 0], np.nan)
     picture = Seen(
         lab=evidence.lab,
-        seen=covers.seen,
-        whole=evidence.flat >= WHOLE_FLATNESS,
+        covers=covers,
+        whole=_whole(evidence, covers),
         valid=valid,
+        blended=evidence.blended,
     )
     painted = painted_share(shapes, order)
     return describe(picture, order, roles, tones, whole_tone, painted, beside)
+
+
+def _whole(evidence: Evidence, covers: Covers) -> np.ndarray:
+    """Where a pixel shows one layer whole, (H, W) bool."""
+    if evidence.blended:
+        return covers.share >= WHOLE_SHARE
+    return evidence.flat >= WHOLE_FLATNESS
 
 
 def _with_reasons(

@@ -13,9 +13,9 @@ from jartide.errors import ReadingError
 from jartide.families import family_named
 from jartide.photo.picture import Picture
 from jartide.reading.colours import colour_shares
-from jartide.reading.covers import WHOLE_FLATNESS
 from jartide.reading.decisions import LayerChoices, choices_of
 from jartide.reading.evidence import Evidence, gather_evidence
+from jartide.reading.find_layer_tones import TonesFound, find_layer_tones
 from jartide.reading.layers import LayerMap, read_chosen, read_layers
 from jartide.reading.line_pieces import line_pieces
 from jartide.reading.measure_pattern import measure_early, measure_pattern, scene_of
@@ -45,6 +45,7 @@ class Basis:
     family: str
     seed: int
     evidence: Evidence
+    tones: TonesFound
     centre_lines: CentreLines
 
 
@@ -93,9 +94,16 @@ def find_basis(
         progress(0.6)
         profiles = measure_profiles(rgb, centre_lines, np.random.default_rng(seed))
         evidence = replace(gathered.result(), profiles=profiles)
+    progress(0.8)
+    evidence, tones = find_layer_tones(evidence)
     progress(1.0)
     return Basis(
-        picture=picture, family=family, seed=seed, evidence=evidence, centre_lines=centre_lines
+        picture=picture,
+        family=family,
+        seed=seed,
+        evidence=evidence,
+        tones=tones,
+        centre_lines=centre_lines,
     )
 
 
@@ -184,9 +192,12 @@ def read_once(
     scene = scene_of(picture, rgb, evidence.lab, valid, evidence.family)
     with ThreadPoolExecutor(2) as pool:
         early = pool.submit(measure_early, scene)
-        layers = read_layers(evidence) if choices is None else read_chosen(evidence, choices)
+        if choices is None:
+            layers = read_layers(evidence, basis.tones)
+        else:
+            layers = read_chosen(evidence, choices)
         progress(0.5)
-        whole = (layers.flat >= WHOLE_FLATNESS) & layers.valid
+        whole = layers.whole & layers.valid
         relief = pool.submit(measure_relief, rgb, layers.seen, whole, picture.mm_per_px)
         rng = np.random.default_rng([basis.seed, 1])
         lines, profiles = basis.centre_lines, evidence.profiles

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
-from jartide.reading.covers import Covers, assign
+from jartide.colour.perceptual import even_to_lab, lab_to_even
+from jartide.reading.covers import Covers
 from jartide.reading.decisions import LayerChoices
 from jartide.reading.evidence import Evidence
 from jartide.reading.result import Lab
+from jartide.reading.soft_tones import PURE_COST, settled
 from jartide.reading.tones import nearest_tone
 
 _SETTLE_ROUNDS = 3
@@ -26,6 +28,11 @@ def settled_tones(evidence: Evidence, choices: LayerChoices) -> tuple[np.ndarray
     tones = np.array([tone for tone, _ in rows], float)
     owner = np.array([n for _, n in rows])
     free = [k for k, n in enumerate(owner) if not choices.layers[n].locked]
+    if evidence.blended:
+        fixed = np.ones(len(tones), bool)
+        fixed[free] = False
+        even = settled(evidence.heap, lab_to_even(tones), PURE_COST, _SETTLE_ROUNDS, fixed)
+        return np.where(fixed[:, None], tones, even_to_lab(even)), owner
     stride = max(1, len(evidence.sample) // _SAMPLE)
     colours, weight = evidence.sample[::stride], evidence.weight[::stride].astype(float)
     for _ in range(_SETTLE_ROUNDS):
@@ -42,7 +49,7 @@ def settled_tones(evidence: Evidence, choices: LayerChoices) -> tuple[np.ndarray
 def fitted(evidence: Evidence, choices: LayerChoices) -> tuple[Covers, np.ndarray]:
     """Return the covers of the layers of `choices`, by their numbers, and their tones (K, 3)."""
     tones, owner = settled_tones(evidence, choices)
-    covers = assign(evidence.cells, evidence.rgb_linear, evidence.edges, tones)
+    covers = evidence.covers(tones)
     first = np.array([tones[owner == n][0] for n in range(len(choices.layers))])
     return covers.renumbered(owner.astype(np.uint8)), first
 

@@ -16,9 +16,13 @@ def picture_png(picture: Picture) -> bytes:
 
     code = np.rint(encode_srgb(picture.rgb_linear) * 255).astype(np.uint8)
     out = io.BytesIO()
-    extra = {}
-    if picture.mm_per_px is not None:
-        dpi = 25.4 / picture.mm_per_px
-        extra = {"dpi": (dpi, dpi)}
-    Image.fromarray(code).save(out, "PNG", **extra)
+    Image.fromarray(code).save(out, "PNG", **dpi_of(picture))
     return out.getvalue()
+
+
+def dpi_of(picture: Picture) -> dict[str, tuple[float, float]]:
+    """Return what a file is saved with so that other programs know its scale; nothing without."""
+    if picture.mm_per_px is None:
+        return {}
+    dpi = 25.4 / picture.mm_per_px
+    return {"dpi": (dpi, dpi)}
