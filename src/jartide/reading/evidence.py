@@ -10,7 +10,7 @@ from jartide.colour.perceptual import even_to_lab, lab_to_even
 from jartide.colour.spaces import linear_to_lab
 from jartide.families import Family
 from jartide.reading.covers import Covers, Edges, assign, find_edges
-from jartide.reading.judged import TONE_BLUR, judged
+from jartide.reading.judged import JUDGED_BLUR, TONE_BLUR, judged
 from jartide.reading.profiles import NO_PROFILES, LineProfiles
 from jartide.reading.soft_covers import assign_blended
 from jartide.reading.soft_tones import ColourHeap, enough_tones, heap_of
@@ -20,6 +20,8 @@ from jartide.reading.tones import ColourCells, colour_cells, find_tones, flatnes
 _SAMPLE_PX = 80_000
 # How much the end of an edge counts as a sign of a tone, beside a pixel in a flat place.
 _END_WEIGHT = 0.35
+# A picture with fewer pixels a side shows grain as it is seen from where it is judged.
+_COARSE_PX = 700
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -37,7 +39,8 @@ class Evidence:
     sample, weight : (N, 3) Lab and (N,), the colours that tones are found in
     tones : (K, 3) Lab, the tones found in them, lines left aside
     smooth : (H, W, 3) float32, Lab calmed further, where tones pass into each other
-    heap : the colours of the picture as it is judged, to seek tones in that have no edges
+    heap, judged_heap : the colours of the picture calmed, and as it is judged, to seek tones in
+        that have no edges
     blended : whether its tones pass into each other; `cells` are then of the smooth picture
     profiles : the picture's lines, measured across
     """
@@ -57,6 +60,7 @@ class Evidence:
     mm_per_px: float | None
     smooth: np.ndarray
     heap: ColourHeap
+    judged_heap: ColourHeap
     blended: bool = False
 
     def covers(self, tones: np.ndarray) -> Covers:
@@ -82,7 +86,6 @@ def gather_evidence(
     edges = find_edges(calm, flat)
     smooth = _smoothed(calm)
     sample, weight = _sample(calm, smooth, flat, edges, valid)
-    tone_light = judged(rgb_linear, valid, TONE_BLUR)
     return Evidence(
         rgb_linear=rgb_linear,
         lab=lab,
@@ -98,18 +101,28 @@ def gather_evidence(
         family=family,
         mm_per_px=mm_per_px,
         smooth=smooth,
-        heap=heap_of(lab_to_even(linear_to_lab(tone_light))),
+        heap=_heap(judged(rgb_linear, valid, TONE_BLUR)),
+        judged_heap=_heap(judged(rgb_linear, valid, JUDGED_BLUR)),
     )
+
+
+def _heap(light: np.ndarray) -> ColourHeap:
+    return heap_of(lab_to_even(linear_to_lab(light)))
 
 
 def as_blended(evidence: Evidence) -> Evidence:
     """Return the evidence of a picture whose tones pass into each other, with these tones."""
-    tones = even_to_lab(enough_tones(evidence.heap))
+    tones = even_to_lab(enough_tones(evidence.heap, evidence.judged_heap))
     return replace(evidence, cells=colour_cells(evidence.smooth), tones=tones, blended=True)
 
 
 def _smoothed(calm: np.ndarray) -> np.ndarray:
-    """Return the median of 5 x 5: the paint's own grain evens out, edges stay."""
+    """Return the median of 5 x 5: the paint's own grain evens out, edges stay.
+
+    Of a coarse picture that would be more than is seen from where it is judged.
+    """
+    if min(calm.shape[:2]) < _COARSE_PX:
+        return calm
     import cv2
 
     return np.dstack([cv2.medianBlur(np.ascontiguousarray(calm[..., c]), 5) for c in range(3)])

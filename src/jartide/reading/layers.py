@@ -67,7 +67,8 @@ def read_layers(evidence: Evidence, found: TonesFound) -> LayerMap:
     who = evidence_of(shapes, tones, loose, family)
     order = paint_order(shapes, who, ground_scores(shapes, tones, family))
     roles = roles_of(shapes, order[0], family, mm_per_px)
-    whole_tone = whole_tone & _shows_whole(shapes, roles)
+    if not evidence.blended:
+        whole_tone = whole_tone & _shows_whole(shapes, roles)
     layers = _described(evidence, covers, shapes, order, roles, tones, whole_tone, valid)
     layers = _with_reasons(layers, shapes, who, order)
     return _mapped(layers, covers, order, evidence, valid)
@@ -88,7 +89,8 @@ def read_chosen(evidence: Evidence, choices: LayerChoices) -> LayerMap:
     found = roles_of(shapes, order[0] if order else None, family, mm_per_px)
     roles = [choice.role or role for choice, role in zip(choices.layers, found, strict=True)]
     whole_tone = np.array([layer.whole for layer in choices.layers])
-    whole_tone &= _shows_whole(shapes, roles)
+    if not evidence.blended:
+        whole_tone &= _shows_whole(shapes, roles)
     layers = _described(evidence, covers, shapes, order, roles, tones, whole_tone, valid)
     layers = _as_decided(layers, choices, order)
     layers = _with_reasons(layers, shapes, who, order, by_hand=choices.ordered)

@@ -18,7 +18,7 @@ import numpy as np
 BLEND_COST = 0.4
 # The same once their number is known: dearer, neighbours in number were further apart; cheaper,
 # tones that are hardly seen whole come nearer to what they would be unblended.
-PURE_COST = 0.2
+PURE_COST = 0.15
 # A tone must take this share (of the natural log) off what is left and off what nobody minds,
 # even units, together. Set on twenty photographs of real materials and forty drawn ones, each in
 # seven states; a quarter more or less of either changes hardly a number.
@@ -27,6 +27,10 @@ _NOT_MINDED = 1.3
 # How much of what is left is counted as if each place showed one tone whole.
 _WHOLE = 0.1
 MOST_TONES = 7
+# Colours farther than this, even units, from every blend are of a tone that is missed, once there
+# is so much of them; of a second one, once there is so much.
+_MISSED, _MISSED_SHARES = 3.0, (0.046, 0.07)
+_OWN_COST = 0.05
 # Differences, CIEDE2000, beyond which a colour pulls with ever less weight than its square.
 _REACH = 2.0
 # Width of a cell of colours, even units, and how many cells there may be.
@@ -188,11 +192,7 @@ def with_one_more(heap: ColourHeap, tones: np.ndarray, cost: float = BLEND_COST)
         spread, axes = np.linalg.eigh((away * weight[:, None]).T @ away / weight.sum())
         way = axes[:, -1] * np.sqrt(spread[-1])
         trials.append(np.vstack([np.delete(tones, k, axis=0), tones[k] - way, tones[k] + way]))
-    # Where most is left, counted within a few just visible steps, so that no single cell decides.
-    left = heap.share * found.cost
-    most = np.argsort(-left, kind="stable")[:60]
-    near = np.square(heap.even[most][:, None] - heap.even[None]).sum(axis=2) < 16
-    trials.append(np.vstack([tones, heap.even[most[(near @ left).argmax()]]]))
+    trials.append(np.vstack([tones, _where_most(heap, heap.share * found.cost)]))
     trials = [settled(heap, trial, cost, _TRIAL_ROUNDS) for trial in trials]
     best = sorted(trials, key=lambda trial: _left(heap, trial, cost))[:2]
     best = [settled(heap, trial, cost) for trial in best]
@@ -217,8 +217,12 @@ def _exchanged(heap: ColourHeap, tones: np.ndarray, cost: float) -> np.ndarray:
     return tones
 
 
-def enough_tones(heap: ColourHeap, most: int = MOST_TONES, cost: float = BLEND_COST) -> np.ndarray:
+def enough_tones(
+    heap: ColourHeap, seen: ColourHeap, most: int = MOST_TONES, cost: float = BLEND_COST
+) -> np.ndarray:
     """Return the fewest tones, (K, 3) even coordinates, that explain the picture.
+
+    `heap` are its colours calmed, `seen` those that are seen from where it is judged.
 
     A tone has to earn its place: it must take a fixed share off what is left, counted on top of
     what nobody minds. Like a minimum description length (Rissanen 1978) this needs no limit that
@@ -233,7 +237,37 @@ def enough_tones(heap: ColourHeap, most: int = MOST_TONES, cost: float = BLEND_C
         length = _length(heap, tones, cost)
         if length < lowest:
             best, lowest = tones, length
-    return settled(heap, best, PURE_COST)
+    return _with_missed(seen, settled(heap, best, PURE_COST), most, cost)
+
+
+def _with_missed(heap: ColourHeap, tones: np.ndarray, most: int, cost: float) -> np.ndarray:
+    """Add tones that are little of the picture but like nothing else in it: a stain, a highlight.
+
+    The others stay where they are, so that one more or less of these leaves the palette alone.
+    """
+    for share in _MISSED_SHARES:
+        away = np.linalg.norm(heap.even - blend(heap.even, tones, _OWN_COST).rebuilt(tones), axis=1)
+        if len(tones) >= most or heap.share[away > _MISSED].sum() < share:
+            break
+        left = heap.share * np.where(away > _MISSED - 1, away**2, 0)
+        start = _where_most(heap, left)
+        held = np.arange(len(tones) + 1) < len(tones)
+        tones = settled(heap, np.vstack([tones, start]), cost, fixed=held)
+    return tones
+
+
+def _where_most(heap: ColourHeap, left: np.ndarray) -> np.ndarray:
+    """Return the colour, (3,), around which most is left, (N,).
+
+    Counted within a few just visible steps, so that no single cell decides.
+    """
+    most = np.argsort(-left, kind="stable")[:60]
+    near = np.square(heap.even[most][:, None] - heap.even[None]).sum(axis=2) < 16
+    place = heap.even[most[(near @ left).argmax()]]
+    for _ in range(5):  # to the middle of them, whichever cell it began at
+        weight = left * np.exp(-np.square(heap.even - place).sum(axis=1) / 16)
+        place = weight @ heap.even / max(weight.sum(), 1e-12)
+    return place
 
 
 def _length(heap: ColourHeap, tones: np.ndarray, cost: float) -> float:
