@@ -27,6 +27,7 @@ _TITLES = {
     "light": "Uneven light",
     "surfaces": "Whole surfaces",
     "layers": "Layers",
+    "soft": "Layers whose tones pass into each other",
     "veins": "Veins with soft edges",
     "pattern": "Measures of the pattern",
     "scales": "At coarser scales",

@@ -16,6 +16,7 @@ from accuracy.repeats import repeat_rows
 from accuracy.rows import Row
 from accuracy.scales import scale_rows
 from accuracy.schedules import schedule_rows
+from accuracy.soft import soft_rows
 from accuracy.soft_veins import soft_vein_rows
 from accuracy.surfaces import surface_rows
 from accuracy.watching import watching_rows
@@ -24,6 +25,7 @@ PARTS = {
     "surfaces": surface_rows,
     "boards": board_rows,
     "layers": layer_rows,
+    "soft": soft_rows,
     "veins": soft_vein_rows,
     "pattern": pattern_rows,
     "families": family_rows,

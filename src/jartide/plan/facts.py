@@ -8,7 +8,7 @@ from typing import Any
 
 from jartide.reading.measured import Measured
 from jartide.reading.pattern import Pattern
-from jartide.reading.result import LINE_ROLES, Layer, Reading, Role
+from jartide.reading.result import LINE_ROLES, Edge, Layer, LayerEdge, Reading, Role
 from jartide.wording import Message
 
 SHEENS = ("dead matt", "matt", "eggshell", "satin", "semi-gloss", "gloss", "mirror")
@@ -33,6 +33,7 @@ class ReadFacts:
     flags : short words that conditions of the tables name
     sizes : millimetres of what a tool follows, by the names of `technique.SIZES`
     direction_deg : the finish's axis; None where it has none
+    edges : how its layers meet
     """
 
     family: str
@@ -44,10 +45,19 @@ class ReadFacts:
     direction_deg: float | None
     dark: bool
     sheen: str | None
+    edges: tuple[LayerEdge, ...] = ()
+
+    def edge_of(self, layer: str) -> LayerEdge | None:
+        """Return how a layer meets what it lies over most; None where it lies over nothing."""
+        own = [edge for edge in self.edges if edge.upper == layer]
+        return max(own, key=lambda edge: edge.share, default=None)
 
     def of(self, layer: str) -> dict[str, Any]:
         """Return the measures with one layer's own in place."""
-        return {**self.measures, **self.by_layer.get(layer, {})}
+        edge = self.edge_of(layer)
+        passage = None if edge is None or edge.edge is Edge.CLEAR else _mm(edge.width_mm)
+        soft = {} if passage is None else {"passage": passage}
+        return {**self.measures, **self.by_layer.get(layer, {}), **soft}
 
     def layer(self, wanted: str) -> Layer | None:
         """Return a layer by "ground", "lightest" or "darkest" of those over it, or by its id."""
@@ -99,6 +109,7 @@ def _facts(
         direction_deg=axis,
         dark=ground[0] < _DARK_L,
         sheen=sheen,
+        edges=() if reading is None else reading.edges,
     )
 
 

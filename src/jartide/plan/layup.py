@@ -16,7 +16,7 @@ from jartide.plan.school import chosen
 from jartide.plan.step import Step, made_step
 from jartide.plan.tables import told
 from jartide.plan.technique import Kind, Product, Techniques, techniques
-from jartide.reading.result import LINE_ROLES, Layer, Reading
+from jartide.reading.result import LINE_ROLES, Edge, Layer, Reading, Role
 from jartide.reading.zones import ZoneKind
 from jartide.wording import Message
 
@@ -27,6 +27,16 @@ _ZONE_DIFFERS = 0.10
 # Parts of water to one of carrier.
 _WATER = 0.3
 _LEAST_TOOL_MM, _MOST_TOOL_MM = 1.0, 300.0
+
+
+# A layer that is a film over the one below is glazed on, whatever the family lays otherwise.
+_FILM = (
+    LayUpStep(
+        technique="thin_over",
+        roles=tuple(role.value for role in Role if role is not Role.GROUND),
+        why="Its tone lies over the one below as a thin film.",
+    ),
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -87,7 +97,7 @@ def _family_steps(
     for layer in facts.layers:
         own_flags = flags | _layer_flags(layer, facts, steps)
         own_choices = _by_cover(layer, choices, wanted)
-        for line in table.layer:
+        for line in _FILM if "film" in own_flags else table.layer:
             if layer.role in line.roles and _holds(line, own_flags, own_choices, steps):
                 _lay(steps, line, layer, facts, known)
     for line in table.after:
@@ -116,7 +126,7 @@ def _by_cover(layer: Layer, choices: dict[str, str], wanted: dict[str, str]) -> 
 
 
 def _layer_flags(layer: Layer, facts: ReadFacts, steps: list[Step]) -> set[str]:
-    """What a layer is among the others: its tone beside the ground, and its turn."""
+    """What a layer is among the others: its tone beside the ground, its turn, how it meets them."""
     lines = layer.role in LINE_ROLES
     over = [other for other in facts.layers[1:] if (other.role in LINE_ROLES) == lines]
     flags = set()
@@ -124,6 +134,9 @@ def _layer_flags(layer: Layer, facts: ReadFacts, steps: list[Step]) -> set[str]:
         flags.add("first of role")
     if over and over[-1].id == layer.id:
         flags.add("last of role")
+    edge = facts.edge_of(layer.id)
+    if edge is not None and edge.edge is not Edge.CLEAR:
+        flags.add("film" if edge.edge is Edge.FILM else "blended")
     if layer.shown_lab[0] > facts.layers[0].shown_lab[0]:
         flags.add("lighter")
     if not any(step.kind is Kind.PATTERN for step in steps):

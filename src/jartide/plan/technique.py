@@ -67,7 +67,7 @@ SIZES = ("", "line", "patch", "cell", "grain", "thread", "speck", "ridge")
 # What a text of the table may name in braces.
 MEASURES = {
     "layer", "share", "degrees", "cross", "width", "narrow", "wide", "length", "spacing",
-    "softness", "contrast", "patch", "cell", "groove", "speck", "number", "warp", "weft",
+    "softness", "passage", "contrast", "patch", "cell", "groove", "speck", "number", "warp", "weft",
     "warp_count", "weft_count", "slubs", "pores", "knots", "sheen",
 }  # fmt: skip
 

@@ -42,8 +42,8 @@ def reduced(
     height, width = valid.shape
     size = (max(round(width / step), 1), max(round(height / step), 1))
     whole = bool(valid.all())
-    light = np.ascontiguousarray(rgb_linear, np.float32)
-    weight = None if whole else valid.astype(np.float32)
+    light: np.ndarray = np.ascontiguousarray(rgb_linear, np.float32)
+    weight: np.ndarray | None = None if whole else valid.astype(np.float32)
     if weight is not None:
         light = light * weight[..., None]
     if step > 1:

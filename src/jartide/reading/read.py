@@ -16,6 +16,7 @@ from jartide.reading.colours import colour_shares
 from jartide.reading.decisions import LayerChoices, choices_of
 from jartide.reading.evidence import Evidence, gather_evidence
 from jartide.reading.find_layer_tones import TonesFound, find_layer_tones
+from jartide.reading.layer_edges import layer_edges
 from jartide.reading.layers import LayerMap, read_chosen, read_layers
 from jartide.reading.line_pieces import line_pieces
 from jartide.reading.measure_pattern import measure_early, measure_pattern, scene_of
@@ -24,8 +25,9 @@ from jartide.reading.paths import measured_values, with_scale_error
 from jartide.reading.pattern import Pattern
 from jartide.reading.profiles import measure_profiles
 from jartide.reading.relief import measure_relief
-from jartide.reading.result import ALGORITHM, Reading, Relief, ZoneReading
+from jartide.reading.result import ALGORITHM, Reading, Relief, Texture, ZoneReading
 from jartide.reading.ridges import CentreLines, find_centre_lines
+from jartide.reading.texture import measure_texture
 from jartide.reading.zones import Zone, large_enough, shares_in
 from jartide.wording import Message
 
@@ -166,6 +168,10 @@ def read_basis(
         relief=found.relief,
         family_confidence=confidence,
         colours=colour_shares(basis.evidence.lab, basis.evidence.valid),
+        edges=layer_edges(
+            layers.covers, layers.valid, [layer.id for layer in layers.layers], picture.mm_per_px
+        ),
+        texture=found.texture,
         zones=tuple(
             zone for given in zones if (zone := _read_zone(basis, layers, given)) is not None
         ),
@@ -181,6 +187,7 @@ class Found:
     layers: LayerMap
     pattern: Pattern
     relief: Relief | None
+    texture: Texture | None
 
 
 def read_once(
@@ -199,12 +206,15 @@ def read_once(
         progress(0.5)
         whole = layers.whole & layers.valid
         relief = pool.submit(measure_relief, rgb, layers.seen, whole, picture.mm_per_px)
+        texture = pool.submit(measure_texture, evidence.lab, layers, picture.mm_per_px)
         rng = np.random.default_rng([basis.seed, 1])
         lines, profiles = basis.centre_lines, evidence.profiles
         pieces = line_pieces(rgb, lines, profiles, layers.layers, layers.masks(), rng)
         progress(0.8)
         pattern = measure_pattern(scene, layers, pieces, early.result(), pool)
-        return Found(layers=layers, pattern=pattern, relief=relief.result())
+        return Found(
+            layers=layers, pattern=pattern, relief=relief.result(), texture=texture.result()
+        )
 
 
 def _read_zone(basis: Basis, layers: LayerMap, zone: Zone) -> ZoneReading | None:

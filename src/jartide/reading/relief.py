@@ -59,7 +59,7 @@ def shading_of(
         # What is of another paint is level here, so that its edges say nothing.
         of_this = alike[np.minimum(seen, len(tones) - 1)] & valid
         usual = float(light[of_this].mean()) if of_this.any() else 0.0
-        along, fit, _ = _follows_light(np.where(of_this, light - usual, 0)[::2, ::2])
+        along, fit, _ = follows_light(np.where(of_this, light - usual, 0)[::2, ::2])
         if along >= _ALL_LIGHT[0] and fit >= _ALL_LIGHT[1]:
             owner[alike] = base
     if np.array_equal(owner, np.arange(len(tones))):
@@ -99,7 +99,7 @@ def measure_relief(
     if known.mean() < 0.3:
         return None
     own = np.clip(own, -0.7, 0.7)
-    share, fit, across = _follows_light(own * known)
+    share, fit, across = follows_light(own * known)
     band = cv2.GaussianBlur(own * known, (0, 0), 1.2)
     strength = float(band[known].std() * np.sqrt(min(max(share, 0.0), 1.0)))
     if share < _LEAST_SHARE or fit < _LEAST_FIT or strength < _LEAST_STRENGTH:
@@ -116,8 +116,12 @@ def measure_relief(
     )
 
 
-def _follows_light(shading: np.ndarray) -> tuple[float, float, float]:
-    """Return the share of power that goes as a squared cosine, how well it fits, and its axis."""
+def follows_light(shading: np.ndarray) -> tuple[float, float, float]:
+    """Return the share of power that goes as a squared cosine, how well it fits, and its axis.
+
+    `shading` is (H, W), in any unit, 0 where nothing is known; share and fit are 0..1, the axis is
+    the direction of the light, degrees in [0, 180).
+    """
     window = np.hanning(shading.shape[0])[:, None] * np.hanning(shading.shape[1])[None]
     power = np.abs(fft.rfft2((shading - shading.mean()) * window, workers=2)) ** 2
     fy = np.fft.fftfreq(shading.shape[0])[:, None]

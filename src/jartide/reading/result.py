@@ -11,7 +11,7 @@ from jartide.reading.measured import Measured
 from jartide.reading.pattern import Pattern
 from jartide.wording import Message
 
-ALGORITHM = "2026.11-6"
+ALGORITHM = "2026.11-7"
 
 
 class Role(StrEnum):
@@ -71,6 +71,51 @@ class Layer:
         return self.reader_lab or self.lab
 
 
+class Edge(StrEnum):
+    """How two layers meet; it decides how they are painted."""
+
+    CLEAR = "clear"
+    BLENDED = "blended"  # wet in wet
+    FILM = "film"  # thin over the other
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LayerEdge:
+    """How two layers that touch meet.
+
+    Attributes
+    ----------
+    upper, lower : their ids
+    share : of all edges between layers, 0..1
+    width_mm : mean width of the passage from one to the other; None without a scale
+    """
+
+    upper: str
+    lower: str
+    edge: Edge
+    share: float
+    width_mm: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Texture:
+    """Grain, relief and dirt within the layers: what is no colour of its own.
+
+    Attributes
+    ----------
+    contrast_L : standard deviation of L* within the layers, finer than the eye parts from where
+        the piece is judged
+    size_mm : where its autocorrelation falls to 1/e
+    direction_deg : the way it runs, axial; with the reason where it runs no way
+    light_share : how much of it follows one light, 0..1: relief as against grain and dirt
+    """
+
+    contrast_L: Measured
+    size_mm: Measured
+    direction_deg: Measured
+    light_share: Measured
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Relief:
     """The relief's light and shade, as far as the photo tells it from paint.
@@ -119,6 +164,8 @@ class Reading:
     family_confidence : how sure the family is, 0..1, where the picture itself told it;
         None where it was said
     colours : how often each colour is seen; two readings are counted by the same palette
+    edges : how layers that touch meet
+    texture : grain, relief and dirt within the layers; None where they can't be told
     """
 
     algorithm: str
@@ -140,6 +187,8 @@ class Reading:
     zones: tuple[ZoneReading, ...] = ()
     family_confidence: float | None = None
     colours: ColourShares | None = None
+    edges: tuple[LayerEdge, ...] = ()
+    texture: Texture | None = None
 
     @property
     def size_mm(self) -> tuple[float, float] | None:

@@ -36,7 +36,7 @@ def assign_blended(cells: ColourCells, tones: np.ndarray) -> Covers:
     share = np.where(swapped, part, 1 - part)
 
     def of_cells(values: np.ndarray, kind: type) -> np.ndarray:
-        table = np.zeros(len(cells.middle), kind)
+        table: np.ndarray = np.zeros(len(cells.middle), kind)
         table[used] = values
         return table.take(cells.cell)
 

@@ -12,7 +12,7 @@ from jartide.boards.result import Comparison
 from jartide.boards.together import Together
 from jartide.colour.spaces import srgb_hex
 from jartide.reading.paths import measured_values
-from jartide.reading.result import Layer, Reading, Relief, ZoneReading
+from jartide.reading.result import Layer, LayerEdge, Reading, Relief, Texture, ZoneReading
 from jartide.store.exchange_pattern import interval, pattern_to_json, rounded, value
 from jartide.wording import Message, english
 
@@ -45,6 +45,8 @@ def reading_to_json(reading: Reading) -> dict[str, Any]:
         "layers": [_layer(layer) for layer in reading.layers],
         "pattern": pattern_to_json(reading.pattern, reading.sheen),
         "relief": _relief(reading.relief),
+        "edges": [_edge(edge) for edge in reading.edges],
+        "texture": _texture(reading.texture),
         "zones": [_zone(zone) for zone in reading.zones],
         "uncertainty": uncertainty,
         "sampling": {path: interval(m.sampling) for path, m in measures if m.sampling is not None},
@@ -67,6 +69,27 @@ def _layer(layer: Layer) -> dict[str, Any]:
         "contrast_L": rounded(layer.contrast_L),
         "gamut_edge": layer.gamut_edge,
         "why": [english(reason) for reason in layer.why],
+    }
+
+
+def _edge(edge: LayerEdge) -> dict[str, Any]:
+    return {
+        "upper": edge.upper,
+        "lower": edge.lower,
+        "edge": edge.edge.value,
+        "share": rounded(edge.share),
+        "width_mm": rounded(edge.width_mm),
+    }
+
+
+def _texture(texture: Texture | None) -> dict[str, Any] | None:
+    if texture is None:
+        return None
+    return {
+        "contrast_L": value(texture.contrast_L),
+        "size_mm": value(texture.size_mm),
+        "direction_deg": value(texture.direction_deg),
+        "light_share": value(texture.light_share),
     }
 
 
