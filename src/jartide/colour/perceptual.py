@@ -43,6 +43,8 @@ def even_to_lab(even: np.ndarray) -> np.ndarray:
     grow = np.where(chroma > 1e-6, grow, 1.0)
     stretched, b = even[..., 1] * grow, even[..., 2] * grow
     a = stretched
-    for _ in range(12):  # settles within 1e-6: G falls slowly with chroma
-        a = stretched / (1 + _grey_stretch(np.hypot(a, b)))
+    for _ in range(
+        40
+    ):  # half a step at a time: G falls so fast near chroma 25 that whole ones swing
+        a = (a + stretched / (1 + _grey_stretch(np.hypot(a, b)))) / 2
     return np.stack([np.interp(even[..., 0], _EVEN, _KNOTS), a, b], axis=-1)

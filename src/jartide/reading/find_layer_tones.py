@@ -20,11 +20,11 @@ from jartide.reading.shapes import rim_shapes
 LEAST_COVERAGE = 0.002
 # Flat tones explain a picture when what they leave, even units, stays under `least + more * s` with
 # s the mean distance of its colours from their mean: half of the places as seen up close, and the
-# mean as judged. On drawn surfaces with flat tones both hold by a fifth, on photographs of real
-# ones neither does.
-_CLOSE_BLUR = 0.0015
-_CLOSE_LEFT = (0.89, 0.063)
-_JUDGED_LEFT = (0.6, 0.098)
+# mean as judged. On drawn surfaces with flat tones one of them holds by a tenth or more, on
+# photographs of real ones neither does.
+_CLOSE_BLUR = 0.0025
+_CLOSE_LEFT = (0.66, 0.077)
+_JUDGED_LEFT = (0.75, 0.06)
 # A place shows a colour when it is within this, CIEDE2000; a tone is the colour of at least so many
 # places, as a share of what it covers and in all.
 _SHOWN_DE00 = 3.5
