@@ -56,3 +56,7 @@ class CommandError(JarTideError):
 
 class Cancelled(Exception):
     """Raised inside a stage by its progress callback when the painter stops it."""
+
+
+class SheetError(JarTideError):
+    """Something can't be put on paper."""

@@ -82,8 +82,33 @@ class FilesOut:
     def _picture(self, reading: Reading, form: str) -> bytes:
         from jartide.sheet.annotated import annotated_png, annotated_svg
 
+        if form in ("zip", "pdf"):
+            return self._layers(reading, form)
         drawn = self._drawn(reading)
         return annotated_svg(drawn).encode("utf-8") if form == "svg" else annotated_png(drawn)
+
+    def _layers(self, reading: Reading, form: str) -> bytes:
+        """The layers themselves: grey pictures in a .zip, or outlines 1 : 1 to cut or trace."""
+        from jartide.sheet.layer_tiles import TracedLayer, layer_tiles_pdf
+        from jartide.store.layers_out import layers_zip
+
+        target, finish = self._document.target(), self._document.finish
+        flat = None if target is None else self._document.flat(target)
+        analysis = None if target is None else self._document.analysis(target)
+        if flat is None or finish is None or analysis is None:
+            raise ReadingError("error.files.not_read")
+        picture, layers = flat.prepared.picture, analysis.layers
+        if form == "zip":
+            return layers_zip(picture, layers)
+        if picture.mm_per_px is None:
+            raise ReadingError("error.files.no_scale")
+        # The ground lies under all; what is cut or traced lies over it.
+        traced = [
+            TracedLayer(name=say(layer.name), cover=layers.covers.of(number) * layers.valid)
+            for number, layer in enumerate(layers.layers)
+            if number > 0 or len(layers.layers) == 1
+        ]
+        return layer_tiles_pdf(traced, picture.mm_per_px, finish.name)
 
     def _drawn(self, reading: Reading) -> AnnotatedPicture:
         from jartide.app.number_rows import number_groups

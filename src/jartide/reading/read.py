@@ -15,7 +15,7 @@ from jartide.photo.picture import Picture
 from jartide.reading.colours import colour_shares
 from jartide.reading.decisions import LayerChoices, choices_of
 from jartide.reading.evidence import Evidence, gather_evidence
-from jartide.reading.find_layer_tones import TonesFound, find_layer_tones
+from jartide.reading.find_layer_tones import LEAST_COVERAGE, TonesFound, find_layer_tones
 from jartide.reading.layer_edges import layer_edges
 from jartide.reading.layers import LayerMap, read_chosen, read_layers
 from jartide.reading.line_pieces import line_pieces
@@ -160,7 +160,7 @@ def read_basis(
         warnings=(
             *picture.warnings,
             *_finish_warnings(picture, pattern),
-            *_layer_warnings(layers),
+            *_layer_warnings(layers, basis.evidence.blended, decided=choices is not None),
             *_pattern_warnings(pattern),
         ),
         sheen=None if picture.sheen is None else picture.sheen.word.value,
@@ -270,12 +270,20 @@ def _finish_warnings(picture: Picture, pattern: Pattern) -> list[tuple[str, Mess
     return found
 
 
-def _layer_warnings(layers: LayerMap) -> list[tuple[str, Message]]:
-    return [
-        (f"layers[{number}].lab.too_fine", Message("warning.layer_too_fine", name=layer.name))
-        for number, layer in enumerate(layers.layers)
-        if layer.lab is None
-    ]
+def _layer_warnings(layers: LayerMap, blended: bool, *, decided: bool) -> list[tuple[str, Message]]:
+    """Say which colours are not to be had, and which decisions find nothing in the photo."""
+    found = []
+    for number, layer in enumerate(layers.layers):
+        if layer.lab is None and blended:
+            message = Message("warning.layer_only_blended", name=layer.name)
+            found.append((f"layers[{number}].lab.blended", message))
+        elif layer.lab is None:
+            message = Message("warning.layer_too_fine", name=layer.name)
+            found.append((f"layers[{number}].lab.too_fine", message))
+        if decided and (layer.coverage.value or 0.0) < LEAST_COVERAGE:
+            message = Message("warning.decision_open", name=layer.name)
+            found.append((f"layers[{number}].decision_open", message))
+    return found
 
 
 def _pattern_warnings(pattern: Pattern) -> list[tuple[str, Message]]:

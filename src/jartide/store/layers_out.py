@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import zipfile
 from pathlib import Path
 
 import numpy as np
@@ -22,6 +23,15 @@ def layer_files(picture: Picture, layers: LayerMap) -> dict[str, bytes]:
     for number in range(len(layers.layers)):
         files[f"layer-{number:02d}.png"] = cover_png(picture, layers, number)
     return files
+
+
+def layers_zip(picture: Picture, layers: LayerMap) -> bytes:
+    """Return the same files in one .zip."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive:  # PNG is packed already
+        for name, content in layer_files(picture, layers).items():
+            archive.writestr(zipfile.ZipInfo(name), content)
+    return out.getvalue()
 
 
 def cover_png(picture: Picture, layers: LayerMap, number: int) -> bytes:

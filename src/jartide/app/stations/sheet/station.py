@@ -36,6 +36,7 @@ _GRIDS = ("plain", "a4_2x4", "a4_2x7", "letter_2x5")
 _OUT = {
     "gpl": "gpl", "ase": "ase", "css": "css", "reading_csv": "csv", "reading_json": "json",
     "log_csv": "csv", "log_json": "json", "picture_png": "png", "picture_svg": "svg",
+    "picture_zip": "zip", "picture_pdf": "pdf",
 }  # fmt: skip
 _PRINT_DPI = 300
 
