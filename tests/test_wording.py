@@ -74,6 +74,7 @@ def test_every_error_is_one_sentence_that_says_what_to_do():
         "length": 6,
         "dpi": 7,
         "number": 8,
+        "pages": 9,
         "paint": "m",
         "other": "n",
         "column": "o",

@@ -250,7 +250,8 @@ def test_steps_on_the_longest_day(qtbot, open_window, watched, language):
         # Two days before, so that the day itself is named.
         window.steps.desk.clock = lambda: day - timedelta(days=2)
         wrong = {}
-        for finish in FINISHES:
+        # The one with the longest coats, and the one with the longest waits.
+        for finish in ("Bar front", "Terrace"):
             for _, finishes in window.document.jobs():
                 window.open_finish(next(f.id for f in finishes if f.name == finish))
             window.go_to("steps")

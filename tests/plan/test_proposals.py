@@ -12,6 +12,7 @@ from jartide.errors import PlanError
 from jartide.families import families
 from jartide.plan.binder import is_over_thinned
 from jartide.plan.facts import read_facts
+from jartide.plan.layup import propose_layers
 from jartide.plan.layup_table import layup_table
 from jartide.plan.propose import begins_pattern, for_piece, propose
 from jartide.plan.rules import check
@@ -19,7 +20,7 @@ from jartide.plan.school import schools
 from jartide.plan.site import Site, Wear, Where, ground_of, substrates
 from jartide.plan.step import chains
 from jartide.plan.technique import Kind, Product, techniques
-from jartide.reading.result import LINE_ROLES
+from jartide.reading.result import LINE_ROLES, Edge, LayerEdge, Role
 from jartide.reading.zones import ZoneKind
 from jartide.wording import say
 
@@ -255,3 +256,38 @@ def test_crackle_is_drawn_where_the_ground_gives_way():
 def test_without_a_surface_there_is_nothing_to_plan():
     with pytest.raises(PlanError, match="no surface to plan for"):
         propose(reading_of("stone"), ())
+
+
+def met(reading, edge, width_mm=9.0):
+    """The reading as if each layer met the ground in one way."""
+    edges = tuple(
+        LayerEdge(
+            upper=layer.id, lower=reading.layers[0].id, edge=edge, share=0.5, width_mm=width_mm
+        )
+        for layer in reading.layers[1:]
+    )
+    return replace(reading, edges=edges)
+
+
+def test_blended_layers_are_laid_wet_into_what_lies_below(any_reading):
+    if any_reading.family == "auto":
+        pytest.skip("said of a named family")
+    areas = [layer for layer in any_reading.layers[1:] if layer.role in (Role.CLOUD, Role.PATCH)]
+    painted = {"rust": "painted", "bloom": "painted"}
+    clear = propose_layers(met(any_reading, Edge.CLEAR), painted)
+    blended = propose_layers(met(any_reading, Edge.BLENDED), painted)
+    assert not [step for step in clear if step.technique == "blend_wet"]
+    found = [step for step in blended if step.technique == "blend_wet"]
+    assert len(found) == len(areas)
+    for step in found:
+        before = blended[blended.index(step) - 1]
+        assert step.wet and before.layer == step.layer
+        assert "9.0 mm" in " ".join(say(words) for words in step.how)
+
+
+def test_a_film_is_glazed_on_and_nothing_else_is_laid_for_it(any_reading):
+    steps = propose_layers(met(any_reading, Edge.FILM))
+    for layer in any_reading.layers[1:]:
+        own = [step.technique for step in steps if step.layer == layer.id and step.lays]
+        assert own.count("thin_over") == 1
+        assert not {"tones_dab", "veins_brush", "sponge_on"} & set(own)

@@ -14,7 +14,7 @@ from jartide.wording import say, tr
 if TYPE_CHECKING:
     from jartide.reading.measured import Measured
     from jartide.reading.pattern import Lines, Pattern, Peak, Spread
-    from jartide.reading.result import Reading
+    from jartide.reading.result import Reading, Texture
 
 MISSING = "–"
 
@@ -43,6 +43,8 @@ def number_groups(reading: Reading) -> tuple[NumberGroup, ...]:
     pattern = reading.pattern
     found = {name: rows for name, make in _BLOCKS.items() if (rows := tuple(make(pattern)))}
     lines = tr(f"lines.{family_named(reading.family).lines_role}")
+    if rows := tuple(_texture(reading.texture)):
+        found["texture"] = rows
     first = [name for name in family_named(reading.family).shows if name in found]
     order = [*first, *(name for name in found if name not in first)]
     return tuple(
@@ -145,6 +147,15 @@ def _brush(pattern: Pattern) -> Iterator[NumberRow]:
         detail=tr("measure.brush.error", degrees=degrees_words(brush.direction_error_deg)),
     )
     yield _row("brush.ridge_spacing_mm", brush.ridge_spacing_mm, mm_words, "ridge")
+
+
+def _texture(texture: Texture | None) -> Iterator[NumberRow]:
+    if texture is None:
+        return
+    yield _row("texture.contrast_L", texture.contrast_L, _one)
+    yield _row("texture.size_mm", texture.size_mm, mm_words)
+    yield _row("texture.direction_deg", texture.direction_deg, degrees_words)
+    yield _row("texture.light_share", texture.light_share, percent_words, "light_share")
 
 
 def _repeat(pattern: Pattern) -> Iterator[NumberRow]:

@@ -29,6 +29,7 @@ _STEPS: dict[str, tuple[tuple[float, ...], tuple[str, ...]]] = {
     "grain": ((2.0, 5.0, 12.0), ("close", "middle", "wide", "very_wide")),
     "straightness": ((0.75, 0.92), ("wild", "wavy", "straight")),
     "ridge": ((1.5, 4.0), ("fine", "middle", "coarse")),
+    "light_share": ((0.25, 0.6), ("grain_dirt", "some_relief", "mostly_relief")),
     "diameter": ((1.0, 3.0), ("pinpricks", "small", "large")),
 }
 

@@ -105,7 +105,8 @@ def propose(
     if behind:
         from jartide.plan.behind_glass import behind_glass
 
-        steps = _grounds_like_glazes(behind_glass(steps))
+        # Turned round, other coats follow those that water takes up again.
+        steps = _grounds_like_glazes(_with_barriers(behind_glass(steps), own))
     return steps
 
 

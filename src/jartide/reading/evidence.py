@@ -39,8 +39,7 @@ class Evidence:
     sample, weight : (N, 3) Lab and (N,), the colours that tones are found in
     tones : (K, 3) Lab, the tones found in them, lines left aside
     smooth : (H, W, 3) float32, Lab calmed further, where tones pass into each other
-    heap, judged_heap : the colours of the picture calmed, and as it is judged, to seek tones in
-        that have no edges
+    heap : of a blended picture its calmed colours, to seek tones in that have no edges
     blended : whether its tones pass into each other; `cells` are then of the smooth picture
     profiles : the picture's lines, measured across
     """
@@ -59,8 +58,7 @@ class Evidence:
     family: Family
     mm_per_px: float | None
     smooth: np.ndarray
-    heap: ColourHeap
-    judged_heap: ColourHeap
+    heap: ColourHeap | None = None
     blended: bool = False
 
     def covers(self, tones: np.ndarray) -> Covers:
@@ -101,8 +99,6 @@ def gather_evidence(
         family=family,
         mm_per_px=mm_per_px,
         smooth=smooth,
-        heap=_heap(judged(rgb_linear, valid, TONE_BLUR)),
-        judged_heap=_heap(judged(rgb_linear, valid, JUDGED_BLUR)),
     )
 
 
@@ -112,8 +108,12 @@ def _heap(light: np.ndarray) -> ColourHeap:
 
 def as_blended(evidence: Evidence) -> Evidence:
     """Return the evidence of a picture whose tones pass into each other, with these tones."""
-    tones = even_to_lab(enough_tones(evidence.heap, evidence.judged_heap))
-    return replace(evidence, cells=colour_cells(evidence.smooth), tones=tones, blended=True)
+    rgb, valid = evidence.rgb_linear, evidence.valid
+    heap = _heap(judged(rgb, valid, TONE_BLUR))
+    tones = even_to_lab(enough_tones(heap, _heap(judged(rgb, valid, JUDGED_BLUR))))
+    return replace(
+        evidence, cells=colour_cells(evidence.smooth), tones=tones, heap=heap, blended=True
+    )
 
 
 def _smoothed(calm: np.ndarray) -> np.ndarray:

@@ -8,17 +8,19 @@ import numpy as np
 
 from jartide.colour.difference import delta_e_2000
 from jartide.colour.perceptual import lab_to_even
-from jartide.colour.spaces import lab_to_linear, linear_to_lab
+from jartide.colour.spaces import RGB_TO_XYZ, lab_to_linear, linear_to_lab
 from jartide.reading.covers import Covers
 from jartide.reading.evidence import Evidence, as_blended
 from jartide.reading.judged import JUDGED_BLUR
 from jartide.reading.layer_edges import layer_edges
 from jartide.reading.line_tones import rim_of, with_line_tones
-from jartide.reading.relief import shading_of
+from jartide.reading.relief import follows_light, shading_of
 from jartide.reading.shapes import rim_shapes
 from jartide.reading.soft_covers import assign_blended
 from jartide.reading.tones import colour_cells
 
+# Above this many pixels half of the rows and columns tell enough.
+_MOST_PX = 300_000
 # What is seen on less than this is no layer.
 LEAST_COVERAGE = 0.002
 # Flat tones explain a picture when what they leave, even units, stays under `least + more * s` with
@@ -28,9 +30,15 @@ LEAST_COVERAGE = 0.002
 _CLOSE_BLUR = 0.0025
 _CLOSE_LEFT = (0.66, 0.077)
 _JUDGED_LEFT = (0.75, 0.06)
-# Passages wider than this, share of the root of the area, are no edges. Drawn surfaces with edges
-# have 0.5 to 1.2 %, those with soft tones 0.9 to 3.3 %.
-_RUN_TOGETHER = 0.0145
+# In a* and b* alone this much of it is allowed; what is left in lightness is relief when so much of
+# it goes with the squared cosine of the angle to one light, and so well.
+_COLOUR_ONLY = 0.6
+_LIT_SHARE, _LIT_FIT = 0.45, 0.85
+# Passages wider than this, share of the root of the area and pixels, are no edges. Drawn surfaces
+# with edges have 0.5 to 1.2 %, those with soft tones 0.9 to 3.3 %.
+_RUN_TOGETHER, _RUN_TOGETHER_PX = 0.0145, 3.0
+# Where more than this of the picture is crumbs, its passages can't be told from their mixture.
+_CRUMBS, _CRUMB_SIDE = 0.06, 0.007
 # A place shows a colour when it is within this, CIEDE2000; a tone is the colour of at least so many
 # places, as a share of what it covers and in all.
 _SHOWN_DE00 = 3.5
@@ -102,47 +110,77 @@ def _explained(evidence: Evidence, found: TonesFound) -> bool:
     """Whether flat tones, put together again, look like the picture, up close or as judged."""
     import cv2
 
-    valid, covers = evidence.valid, found.covers
+    # Every second row and column, averaged: both looks are coarser than that.
+    step = 2 if evidence.valid.size > _MOST_PX else 1
+    size = evidence.valid.shape[1] // step, evidence.valid.shape[0] // step
+    valid = evidence.valid[::step, ::step][: size[1], : size[0]]
     light = lab_to_linear(found.tones).astype(np.float32)
+    covers = found.covers
     share = covers.share[..., None]
     whole = light[covers.seen]
     mixed = whole * share + light[covers.beside] * (1 - share)
     side = float(np.sqrt(max(int(valid.sum()), 1)))
+    relief = False
 
     def looked_at(picture: np.ndarray, blur: float) -> np.ndarray:
+        soft: np.ndarray = np.ascontiguousarray(picture, np.float32)
+        if step > 1:
+            soft = cv2.resize(soft, size, interpolation=cv2.INTER_AREA)
         sigma = max(blur * side, 0.7)
-        soft = cv2.GaussianBlur(np.ascontiguousarray(picture, np.float32), (0, 0), sigma)
-        step = max(int(sigma), 2)
-        return lab_to_even(linear_to_lab(soft[::step, ::step][valid[::step, ::step]]))
+        soft = cv2.GaussianBlur(soft, (0, 0), sigma)
+        every = max(int(sigma), 2)
+        return lab_to_even(linear_to_lab(soft[::every, ::every][valid[::every, ::every]]))
 
     for rebuilt, blur, (least, more), middle in (
         (mixed, _CLOSE_BLUR, _CLOSE_LEFT, np.median),
         (whole, JUDGED_BLUR, _JUDGED_LEFT, np.mean),
     ):
         own = looked_at(evidence.rgb_linear, blur)
-        left = np.linalg.norm(own - looked_at(rebuilt, blur), axis=1)
+        off = own - looked_at(rebuilt, blur)
         spread = np.linalg.norm(own - own.mean(axis=0), axis=1).mean()
-        if middle(left) <= least + more * spread:
+        most = least + more * spread
+        if middle(np.linalg.norm(off, axis=1)) <= most:
             return True
-    return False
+        relief |= middle(np.linalg.norm(off[:, 1:], axis=1)) <= _COLOUR_ONLY * most
+    # What is left is lightness alone and follows one light: relief on those very paints.
+    return relief and _is_lit(evidence, whole)
+
+
+def _is_lit(evidence: Evidence, rebuilt: np.ndarray) -> bool:
+    """Whether what tones leave unexplained is light and shade, and nothing else."""
+    if evidence.family.lines_role in ("grain", "brush"):
+        return False  # strokes and grain run one way as well
+    luminance = RGB_TO_XYZ[1].astype(np.float32)
+    own, told = evidence.rgb_linear @ luminance, rebuilt @ luminance
+    shading = np.log(np.maximum(own, 1e-4) / np.maximum(told, 1e-4))
+    shading = np.where(evidence.valid, np.clip(shading, -0.7, 0.7), 0)
+    share, fit, _ = follows_light(shading[::2, ::2])
+    return share >= _LIT_SHARE and fit >= _LIT_FIT
 
 
 def _run_together(evidence: Evidence, found: TonesFound) -> bool:
-    """Whether the passages between flat tones are so wide that there are no edges.
+    """Whether the passages between flat tones are so wide that there are no edges."""
+    import cv2
 
-    Half of the rows and columns tell it: passages that wide are many pixels.
-    """
     if len(found.tones) < 2:
         return False
-    valid = evidence.valid[::2, ::2]
-    covers = assign_blended(colour_cells(evidence.smooth[::2, ::2]), found.tones)
+    # Of a large picture half of the rows and columns tell it: passages that wide are many pixels.
+    step = 2 if evidence.valid.size > _MOST_PX else 1
+    valid = evidence.valid[::step, ::step]
+    side = float(np.sqrt(valid.sum()))
+    seen = np.ascontiguousarray(found.covers.seen[::step, ::step])
+    crumb = 2 * max(round(_CRUMB_SIDE * side), 1) + 1
+    if (cv2.medianBlur(seen, crumb) != seen)[valid].mean() > _CRUMBS:
+        return False  # dry-brushed or stippled: the edges are those of crumbs
+    smooth = np.ascontiguousarray(evidence.smooth[::step, ::step])
+    covers = assign_blended(colour_cells(smooth), found.tones)
     ids = [str(number) for number in range(len(found.tones))]
     edges = layer_edges(covers, valid, ids, mm_per_px=1.0)
     total = sum(edge.share for edge in edges)
     if total <= 0:
         return False
     width = sum((edge.width_mm or 0.0) * edge.share for edge in edges) / total
-    return width > _RUN_TOGETHER * float(np.sqrt(valid.sum()))
+    return width > max(_RUN_TOGETHER * side, _RUN_TOGETHER_PX)
 
 
 def _shown(evidence: Evidence, tones: np.ndarray, covers: Covers) -> np.ndarray:

@@ -41,11 +41,13 @@ def layer_edges(
     import cv2
 
     count = len(ids)
+    valid = valid & (covers.seen < count)
     step = 2 if valid.size > _MOST_PX else 1
     inside = valid[::step, ::step]
     side = float(np.sqrt(max(int(inside.sum()), 1)))
     crumb = max(3, 2 * round(_CRUMB_SIDE * side / 2) + 1)
     label = cv2.medianBlur(np.ascontiguousarray(covers.seen[::step, ::step]), crumb)
+    inside = inside & (label < count)
     length = _boundary(label, inside, count)
     total = float(np.triu(length).sum())
     reach = max(6, round(_REACH_SIDE * side))

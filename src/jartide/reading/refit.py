@@ -28,7 +28,7 @@ def settled_tones(evidence: Evidence, choices: LayerChoices) -> tuple[np.ndarray
     tones = np.array([tone for tone, _ in rows], float)
     owner = np.array([n for _, n in rows])
     free = [k for k, n in enumerate(owner) if not choices.layers[n].locked]
-    if evidence.blended:
+    if evidence.heap is not None:
         fixed = np.ones(len(tones), bool)
         fixed[free] = False
         even = settled(evidence.heap, lab_to_even(tones), PURE_COST, _SETTLE_ROUNDS, fixed)

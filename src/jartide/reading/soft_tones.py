@@ -31,6 +31,9 @@ MOST_TONES = 7
 # is so much of them; of a second one, once there is so much.
 _MISSED, _MISSED_SHARES = 3.0, (0.046, 0.07)
 _OWN_COST = 0.05
+# Colours this near to one straight way, even units, and this near to evenly spread along it
+# (Kolmogorov's distance) are a slope.
+_STRAIGHT, _EVEN_STEPS = 0.5, 0.15
 # Differences, CIEDE2000, beyond which a colour pulls with ever less weight than its square.
 _REACH = 2.0
 # Width of a cell of colours, even units, and how many cells there may be.
@@ -229,6 +232,8 @@ def enough_tones(
     noise could cross by a hair, and the number found is the same for a wide range of the share.
     """
     tones = np.average(heap.even, axis=0, weights=heap.share)[None]
+    if _is_slope(heap):
+        return settled(heap, with_one_more(heap, tones, cost), PURE_COST)
     best, lowest = tones, _length(heap, tones, cost)
     while len(tones) < most and np.log(_NOT_MINDED) + _EARNS * len(tones) < lowest:
         tones = with_one_more(heap, tones, cost)
@@ -268,6 +273,19 @@ def _where_most(heap: ColourHeap, left: np.ndarray) -> np.ndarray:
         weight = left * np.exp(-np.square(heap.even - place).sum(axis=1) / 16)
         place = weight @ heap.even / max(weight.sum(), 1e-12)
     return place
+
+
+def _is_slope(heap: ColourHeap) -> bool:
+    """Whether all colours lie evenly on one straight way: a slope between two tones, no steps."""
+    away = heap.even - np.average(heap.even, axis=0, weights=heap.share)
+    spread, axes = np.linalg.eigh((away * heap.share[:, None]).T @ away)
+    if spread[:2].sum() > _STRAIGHT**2:
+        return False
+    along = away @ axes[:, -1]
+    order = np.argsort(along)
+    heaped = np.cumsum(heap.share[order]) - heap.share[order] / 2
+    even = (along[order] - along.min()) / max(float(np.ptp(along)), 1e-9)
+    return bool(np.abs(heaped - even).max() < _EVEN_STEPS)
 
 
 def _length(heap: ColourHeap, tones: np.ndarray, cost: float) -> float:

@@ -1,7 +1,7 @@
 # Completion for jar-tide.
 _shtab_jar_tide_subparsers=(read compare prepare card mix glaze plan demo)
 
-_shtab_jar_tide_read_option_strings=(-h --help --mm-per-px --corners --size --neutral --neutral-L --region --card-values --card-height --card-length --whole-plane --no-card --chart --chart-corners --even-light --as-lit --blank --leave-out --sheen --family --zones --json --batch)
+_shtab_jar_tide_read_option_strings=(-h --help --mm-per-px --corners --size --neutral --neutral-L --region --card-values --card-height --card-length --whole-plane --no-card --chart --chart-corners --even-light --as-lit --blank --leave-out --sheen --family --zones --layers-to --json --batch)
 _shtab_jar_tide_compare_option_strings=(-h --help --mm-per-px-target --mm-per-px-board --viewing-m --tolerance --same-spot --family --json --batch)
 _shtab_jar_tide_prepare_option_strings=(-h --help --mm-per-px --corners --size --neutral --neutral-L --region --card-values --card-height --card-length --whole-plane --no-card --chart --chart-corners --even-light --as-lit --blank --leave-out --sheen --out --json --batch)
 _shtab_jar_tide_card_option_strings=(-h --help --out --size --dpi)

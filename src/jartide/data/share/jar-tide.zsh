@@ -205,6 +205,7 @@ _shtab_jar_tide_read_options=(
   "--sheen[how shiny\: dead matt, matt, eggshell, satin, semi-gloss, gloss or mirror]:WORD:"
   "--family[finish family\; auto when not given]:NAME:"
   "--zones[read the zones the piece seems to have by themselves too\: two parts, worn edges, ridges and hollows]"
+  "--layers-to[write the picture that was read and one grey picture per layer (how much of it is seen where) into this folder\; one photo only]:DIR:"
   "--json[print JSON (it always is\; for scripts that say so)]"
   "--batch[a file of options, one JSON object a line\; one result a line]:FILE.jsonl:_files"
   "(*)::PHOTO:_files"

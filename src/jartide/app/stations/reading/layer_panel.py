@@ -14,6 +14,7 @@ from jartide.app.stations.reading.words import (
     beside_words,
     colour_words,
     doubt_words,
+    edge_words,
     order_words,
 )
 from jartide.app.widgets.buttons import INSET, Button
@@ -120,7 +121,8 @@ class LayerPanel(ControlColumn):
         _say(self._colour, colour_words(layer))
         _say(self._beside, beside_words(layer, reading))
         _say(self._doubt, doubt_words(layer))
-        _say(self._why, order_words(layer))
+        why = (order_words(layer), edge_words(layer, reading))
+        _say(self._why, " ".join(filter(None, why)))
         put_text(self._name, say(layer.name))
         self._role.setCurrentIndex(self._role.findData(layer.role))
         self._lock.setChecked(layer.locked)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from jartide.app.words import mm_words
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -68,6 +69,26 @@ def order_words(layer: Layer) -> str:
     return " ".join(parts)
 
 
+def edge_words(layer: Layer, reading: Reading) -> str:
+    """Return how a layer meets what it lies over, where it is not with a clear edge."""
+    from jartide.reading.result import Edge
+
+    names = {other.id: say(other.name) for other in reading.layers}
+    parts = []
+    for kind in (Edge.BLENDED, Edge.FILM):
+        own = [edge for edge in reading.edges if edge.upper == layer.id and edge.edge is kind]
+        if not own:
+            continue
+        below = _listed([tr("order.name", name=names[edge.lower]).lower() for edge in own])
+        widths = [edge.width_mm for edge in own if edge.width_mm is not None]
+        if kind is Edge.BLENDED and widths:
+            width = mm_words(max(widths))
+            parts.append(tr("edge.blended_over", below=below, width=width))
+        else:
+            parts.append(tr(f"edge.{kind}", below=below))
+    return " ".join(parts)
+
+
 def _listed(names: list[str]) -> str:
     if len(names) == 1:
         return names[0]
@@ -79,6 +100,10 @@ def doubt_words(layer: Layer) -> str:
     if layer.reader_lab is not None:
         return ""
     if layer.lab is None:
+        from jartide.reading.result import LINE_ROLES
+
+        if layer.role not in LINE_ROLES:
+            return tr("layer.only_blended")
         gap = abs(round(layer.contrast_L or 0))
         return tr("layer.too_fine", gap=gap)
     if layer.gamut_edge:
