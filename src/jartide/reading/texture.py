@@ -83,6 +83,8 @@ def measure_texture(lab: np.ndarray, layers: LayerMap, mm_per_px: float | None) 
         size_mm=unknown("reason.no_scale")
         if mm_per_px is None
         else correlation_length(fine, mask, mm_per_px * step),
-        direction_deg=lay.direction_deg,
+        direction_deg=unknown("reason.no_lay")
+        if lay.direction_deg.value is None
+        else lay.direction_deg,
         light_share=measured(light, 0.15, 0.1),
     )
