@@ -13,7 +13,7 @@ from jartide.reading.covers import Covers
 from jartide.reading.evidence import Evidence, as_blended
 from jartide.reading.judged import JUDGED_BLUR
 from jartide.reading.layer_edges import layer_edges
-from jartide.reading.line_tones import rim_of, with_line_tones
+from jartide.reading.line_tones import line_evidence, rim_of, with_line_tones
 from jartide.reading.relief import follows_light, shading_of
 from jartide.reading.shapes import rim_shapes
 from jartide.reading.soft_covers import assign_blended
@@ -34,6 +34,8 @@ _JUDGED_LEFT = (0.75, 0.06)
 # it goes with the squared cosine of the angle to one light, and so well.
 _COLOUR_ONLY = 0.6
 _LIT_SHARE, _LIT_FIT = 0.45, 0.85
+# Drawn threads are lines by 0 to 7 (see shapes), cloth without them by -7 to -27.
+_THREADS = -3.0
 # Passages wider than this, share of the root of the area and pixels, are no edges. Drawn surfaces
 # with edges have 0.5 to 1.2 %, those with soft tones 0.9 to 3.3 %.
 _RUN_TOGETHER, _RUN_TOGETHER_PX = 0.0145, 3.0
@@ -67,7 +69,7 @@ def find_layer_tones(evidence: Evidence) -> tuple[Evidence, TonesFound]:
     tones pass into each other; where they do but have no edges, too.
     """
     found = _flat_tones(evidence)
-    if evidence.family.lines_role == "thread":
+    if evidence.family.lines_role == "thread" and _has_threads(evidence, found):
         return evidence, found  # a thread is narrower than anything that is judged
     if _explained(evidence, found) and not _run_together(evidence, found):
         return evidence, found
@@ -75,6 +77,14 @@ def find_layer_tones(evidence: Evidence) -> tuple[Evidence, TonesFound]:
     tones = evidence.tones
     covers = evidence.covers(tones)
     return evidence, TonesFound(tones=tones, whole=_shown(evidence, tones, covers), covers=covers)
+
+
+def _has_threads(evidence: Evidence, found: TonesFound) -> bool:
+    """Whether some tone of a cloth may be one of threads: from afar a cloth shows none."""
+    seen, valid = found.covers.seen, evidence.valid
+    area = np.bincount(seen[valid], minlength=len(found.tones))
+    lines = line_evidence(evidence.profiles, found.tones)
+    return any(e.likeness(float(a)) > _THREADS for e, a in zip(lines, area, strict=False))
 
 
 def _flat_tones(evidence: Evidence) -> TonesFound:
