@@ -34,8 +34,9 @@ _JUDGED_LEFT = (0.75, 0.06)
 # it goes with the squared cosine of the angle to one light, and so well.
 _COLOUR_ONLY = 0.6
 _LIT_SHARE, _LIT_FIT = 0.45, 0.85
-# Drawn threads are lines by 0 to 7 (see shapes), cloth without them by -7 to -27.
-_THREADS = -3.0
+# Drawn threads are lines by 0 to 7 (see shapes), cloth without them by -7 to -27; soft veins by -1.5
+# to 3.
+_THREADS, _LINES = -3.0, -2.0
 # Passages wider than this, share of the root of the area and pixels, are no edges. Drawn surfaces
 # with edges have 0.5 to 1.2 %, those with soft tones 0.9 to 3.3 %.
 _RUN_TOGETHER, _RUN_TOGETHER_PX = 0.0145, 3.0
@@ -69,9 +70,11 @@ def find_layer_tones(evidence: Evidence) -> tuple[Evidence, TonesFound]:
     tones pass into each other; where they do but have no edges, too.
     """
     found = _flat_tones(evidence)
-    if evidence.family.lines_role == "thread" and _has_threads(evidence, found):
+    lines = _likeness_to_lines(evidence, found)
+    if evidence.family.lines_role == "thread" and lines > _THREADS:
         return evidence, found  # a thread is narrower than anything that is judged
-    if _explained(evidence, found) and not _run_together(evidence, found):
+    # The soft edges of lines are the lines' own, and measured there.
+    if _explained(evidence, found) and (lines > _LINES or not _run_together(evidence, found)):
         return evidence, found
     evidence = as_blended(evidence)
     tones = evidence.tones
@@ -79,12 +82,12 @@ def find_layer_tones(evidence: Evidence) -> tuple[Evidence, TonesFound]:
     return evidence, TonesFound(tones=tones, whole=_shown(evidence, tones, covers), covers=covers)
 
 
-def _has_threads(evidence: Evidence, found: TonesFound) -> bool:
-    """Whether some tone of a cloth may be one of threads: from afar a cloth shows none."""
+def _likeness_to_lines(evidence: Evidence, found: TonesFound) -> float:
+    """How much the tone that is most of lines is of lines; above 0 it is one of lines."""
     seen, valid = found.covers.seen, evidence.valid
     area = np.bincount(seen[valid], minlength=len(found.tones))
     lines = line_evidence(evidence.profiles, found.tones)
-    return any(e.likeness(float(a)) > _THREADS for e, a in zip(lines, area, strict=False))
+    return max(e.likeness(float(a)) for e, a in zip(lines, area, strict=False))
 
 
 def _flat_tones(evidence: Evidence) -> TonesFound:
