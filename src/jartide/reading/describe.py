@@ -68,9 +68,12 @@ def describe(
     rows, columns = np.nonzero(picture.valid[::4, ::4])
     tiles = tile_of(rows * 4, columns * 4, picture.valid.shape)
     labels = picture.seen[::4, ::4][rows, columns]
-    total = max(int(picture.valid.sum()), 1)
+    total: float = max(int(picture.valid.sum()), 1)
     unsure = 1 - picture.whole[picture.valid].mean() if total else 1.0
     counts = _counts(picture, len(tones))
+    if picture.blended:
+        # What is blended with a layer that was left out counts for the one that is kept.
+        total = max(float(counts[list(order)].sum()), 1.0)
     pixels = _whole_pixels(picture, len(roles))
     layers: list[Layer] = []
     for place, k in enumerate(order):

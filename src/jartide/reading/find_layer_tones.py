@@ -34,8 +34,8 @@ _JUDGED_LEFT = (0.75, 0.06)
 # it goes with the squared cosine of the angle to one light, and so well.
 _COLOUR_ONLY = 0.6
 _LIT_SHARE, _LIT_FIT = 0.45, 0.85
-# Drawn threads are lines by 0 to 7 (see shapes), cloth without them by -7 to -27; soft veins by -1.5
-# to 3.
+# Drawn threads are lines by 0 to 7 (see shapes), soft veins by -1.5 to 3, cloth without threads by
+# -7 to -27.
 _THREADS, _LINES = -3.0, -2.0
 # Passages wider than this, share of the root of the area and pixels, are no edges. Drawn surfaces
 # with edges have 0.5 to 1.2 %, those with soft tones 0.9 to 3.3 %.
