@@ -8,18 +8,39 @@ import pytest
 from PySide6.QtCore import QEventLoop
 from PySide6.QtWidgets import QApplication
 
+from jartide.app import document as documents
 from jartide.app.document import Document
 from jartide.app.main import make_application
+from jartide.app.stations.boards import station
 from jartide.app.theme import DAY
 from jartide.app.widgets.painted import choose_theme, current_theme
 from jartide.app.window import MainWindow
 from jartide.photo import prepare
+
+from .remembered import Remembered
 
 
 @pytest.fixture
 def small_pictures(monkeypatch):
     """Prepare photos at a quarter of the pixels, where what is done does not depend on them."""
     monkeypatch.setattr(prepare, "READING_PIXELS", prepare.READING_PIXELS // 4)
+
+
+@pytest.fixture(scope="session", autouse=True)
+def remembered():
+    """What is made of the same photo with the same settings is made once for all windows."""
+    with pytest.MonkeyPatch.context() as patch:
+        kept = {}
+        for where, name in (
+            (documents, "make_flat"),
+            (documents, "analyse"),
+            (prepare, "card_for"),
+            (station, "pictures_seen"),
+            (station, "difference_picture"),
+        ):
+            kept[name] = Remembered(getattr(where, name))
+            patch.setattr(where, name, kept[name])
+        yield kept
 
 
 @pytest.fixture(scope="session", autouse=True)

@@ -32,13 +32,19 @@ def judged(rgb_linear: np.ndarray, valid: np.ndarray, blur: float = JUDGED_BLUR)
 
 
 def reduced(
-    rgb_linear: np.ndarray, valid: np.ndarray, blur: float = JUDGED_BLUR
+    rgb_linear: np.ndarray,
+    valid: np.ndarray,
+    blur: float = JUDGED_BLUR,
+    most_side: int = _SIDE,
 ) -> tuple[np.ndarray, np.ndarray]:
-    """Return the judged picture, (h, w, 3) linear light, and where it was read, (h, w) bool."""
+    """Return the judged picture, (h, w, 3) linear light, and where it was read, (h, w) bool.
+
+    It is reduced until the root of its area is `most_side` pixels.
+    """
     import cv2
 
     side = float(np.sqrt(max(int(valid.sum()), 1)))
-    step = max(side / _SIDE, 1.0)
+    step = max(side / most_side, 1.0)
     height, width = valid.shape
     size = (max(round(width / step), 1), max(round(height / step), 1))
     whole = bool(valid.all())

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from scipy.stats import t as student
@@ -70,9 +71,18 @@ def tile_of(rows: np.ndarray, columns: np.ndarray, shape: tuple[int, int]) -> np
 
 def count_by_tile(mask: np.ndarray) -> np.ndarray:
     """Return how many pixels of a mask, (H, W) bool, lie in each tile, (16,)."""
-    rows, columns = np.nonzero(mask)
-    return np.bincount(tile_of(rows, columns, mask.shape), minlength=TILES_PER_SIDE**2).astype(
-        float
+    height, width = mask.shape
+    every = range(TILES_PER_SIDE + 1)
+    # The first row and column of each tile, as `tile_of` rounds them.
+    rows = [-(-height * tile // TILES_PER_SIDE) for tile in every]
+    columns = [-(-width * tile // TILES_PER_SIDE) for tile in every]
+    return np.array(
+        [
+            np.count_nonzero(mask[top:bottom, left:right])
+            for top, bottom in pairwise(rows)
+            for left, right in pairwise(columns)
+        ],
+        float,
     )
 
 

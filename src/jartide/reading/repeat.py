@@ -54,17 +54,18 @@ def measure_repeat(light: np.ndarray, valid: np.ndarray, mm_per_px: float | None
         return None
     # Few strong spots must not speak for all.
     deviation = centred[window > 0.5].std()
-    centred = np.clip(centred, -2.5 * deviation, 2.5 * deviation)
+    centred = np.clip(centred, -2.5 * deviation, 2.5 * deviation).astype(np.float32)
     shape = [fft.next_fast_len(2 * n, real=True) for n in small.shape]
     power = np.abs(fft.fft2(centred, s=shape, workers=2)) ** 2
     around = ndimage.uniform_filter(power, _AROUND, mode="wrap") + 1e-9
     white = np.minimum(power / around, _MOST_POWER)
     # Noise of the camera fills the finest waves: these say nothing.
     fy, fx = np.fft.fftfreq(shape[0])[:, None], np.fft.fftfreq(shape[1])[None]
-    white *= np.exp(-((np.hypot(fx, fy) / 0.2) ** 2))
+    white *= np.exp(-((np.hypot(fx, fy) / 0.2) ** 2)).astype(np.float32)
     white -= white.mean()
-    correlation = np.real(fft.ifft2(white, workers=2))
-    overlap = np.real(fft.ifft2(np.abs(fft.fft2(window, s=shape, workers=2)) ** 2, workers=2))
+    overlap = np.real(
+        fft.ifft2(np.abs(fft.fft2(window.astype(np.float32), s=shape, workers=2)) ** 2, workers=2)
+    )
     dy = np.rint(np.fft.fftfreq(shape[0], 1 / shape[0]))[:, None]
     dx = np.rint(np.fft.fftfreq(shape[1], 1 / shape[1]))[None]
     least = _LEAST_SHIFT * min(height, width)
@@ -75,8 +76,9 @@ def measure_repeat(light: np.ndarray, valid: np.ndarray, mm_per_px: float | None
         return None
     # A repeat is a spot that stands out of its own surroundings; the ridges of a pattern that
     # runs one way, and the slow waves of clouds, stand out all along.
-    sharp = correlation - ndimage.gaussian_filter(correlation, _SPOT_PX, mode="wrap")
-    near = ndimage.gaussian_filter(sharp**2, _NEAR_PX, mode="wrap")
+    waves = np.hypot(fx, fy).astype(np.float32)
+    sharp = np.real(fft.ifft2(white * (1 - _gaussian(waves, _SPOT_PX)), workers=2))
+    near = np.real(fft.ifft2(fft.fft2(sharp**2, workers=2) * _gaussian(waves, _NEAR_PX), workers=2))
     score = np.where(half_plane, sharp / np.sqrt(np.maximum(near, 1e-24)), 0)
     top = np.unravel_index(int(score.argmax()), score.shape)
     stands = float(score[top])
@@ -95,6 +97,12 @@ def measure_repeat(light: np.ndarray, valid: np.ndarray, mm_per_px: float | None
         strength=measured(strength, 0.1, 0.15),
         period_mm=(float(shortest[0] * scale), float(shortest[1] * scale)),
     )
+
+
+def _gaussian(waves: np.ndarray, sigma_px: float) -> np.ndarray:
+    """Return what a Gaussian leaves of each wave, given in waves per pixel."""
+    left: np.ndarray = np.exp(-2 * (np.pi * sigma_px * waves) ** 2)
+    return left
 
 
 def _peak_near(

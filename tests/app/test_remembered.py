@@ -1,0 +1,48 @@
+"""What is remembered over tests is what would be worked out anew."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from jartide.app.work import analyse, make_flat
+from jartide.photo import prepare
+from jartide.photo.load import decode_photo
+from jartide.photo.settings import PhotoSettings
+
+from .conftest import settle
+from .remembered import Remembered
+
+
+def test_the_same_is_worked_out_once_and_anything_else_anew(marble_jpeg, monkeypatch):
+    made = Remembered(make_flat)
+    photo = decode_photo(marble_jpeg, "marble.jpg")
+    settings = PhotoSettings(mm_per_px=0.25)
+    first = made(photo, settings, None, None)
+    assert made(decode_photo(marble_jpeg, "again.jpg"), settings, None, None) is first
+    assert made.worked_out == 1
+    made(photo, replace(settings, mm_per_px=0.3), None, None)
+    assert made.worked_out == 2
+    monkeypatch.setattr(prepare, "READING_PIXELS", prepare.READING_PIXELS // 4)
+    assert made(photo, settings, None, None).code.shape != first.code.shape
+
+
+def test_a_remembered_reading_of_the_demo_is_what_is_read_now(qtbot, demo, remembered):
+    """The window of all tests has used it since it was opened: nothing in it has changed."""
+    document = demo.document
+    demo.open_finish(next(f.id for _, own in document.jobs() for f in own))
+    settle(qtbot, demo)
+    photo = document.targets()[0]
+    wanted = document._wanted(photo)
+    loaded = document.loaded(photo)
+    card, blank = document.found_card(loaded, photo.settings), document._blank(photo.settings)
+    given = (loaded, photo.settings, wanted, lambda _: None, card, blank)
+    kept, now = remembered["analyse"](*given), analyse(*given)
+    assert kept.reading == now.reading
+    assert np.array_equal(kept.layers.seen, now.layers.seen)
+    assert np.array_equal(kept.flat.code, now.flat.code)
+    for name in ("rgb_linear", "lab", "calm", "smooth"):
+        assert np.array_equal(
+            getattr(kept.basis.evidence, name), getattr(now.basis.evidence, name)
+        ), name
