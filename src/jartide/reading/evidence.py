@@ -10,7 +10,8 @@ from jartide.colour.perceptual import even_to_lab, lab_to_even
 from jartide.colour.spaces import linear_to_lab
 from jartide.families import Family
 from jartide.reading.covers import Covers, Edges, assign, find_edges
-from jartide.reading.judged import JUDGED_BLUR, TONE_BLUR, judged
+from jartide.reading.judged import JUDGED_BLUR, TONE_BLUR, reduced
+from jartide.reading.passages import steepness
 from jartide.reading.profiles import NO_PROFILES, LineProfiles
 from jartide.reading.soft_covers import assign_blended
 from jartide.reading.soft_tones import ColourHeap, enough_tones, heap_of
@@ -22,6 +23,8 @@ _SAMPLE_PX = 80_000
 _END_WEIGHT = 0.35
 # A picture with fewer pixels a side shows grain as it is seen from where it is judged.
 _COARSE_PX = 700
+# A place this many times as steep as is usual in its picture counts half for its tones.
+_STEEP = 1.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -102,15 +105,23 @@ def gather_evidence(
     )
 
 
-def _heap(light: np.ndarray) -> ColourHeap:
-    return heap_of(lab_to_even(linear_to_lab(light)))
+def _heap(rgb_linear: np.ndarray, valid: np.ndarray, blur: float) -> ColourHeap:
+    """Gather the colours of a picture under a blur; the steeper a place, the less it counts.
+
+    On the way from one tone to the next every colour between the two is met.
+    """
+    light, inside = reduced(rgb_linear, valid, blur)
+    even = lab_to_even(linear_to_lab(light)).astype(np.float32)
+    steep = steepness(even)[inside]
+    usual = max(float(steep.mean()), 1e-6)
+    return heap_of(even[inside], weight=1 / (1 + (steep / (_STEEP * usual)) ** 2))
 
 
 def as_blended(evidence: Evidence) -> Evidence:
     """Return the evidence of a picture whose tones pass into each other, with these tones."""
     rgb, valid = evidence.rgb_linear, evidence.valid
-    heap = _heap(judged(rgb, valid, TONE_BLUR))
-    tones = even_to_lab(enough_tones(heap, _heap(judged(rgb, valid, JUDGED_BLUR))))
+    heap = _heap(rgb, valid, TONE_BLUR)
+    tones = even_to_lab(enough_tones(heap, _heap(rgb, valid, JUDGED_BLUR)))
     return replace(
         evidence, cells=colour_cells(evidence.smooth), tones=tones, heap=heap, blended=True
     )

@@ -41,7 +41,7 @@ def passage_width(rgb_linear: np.ndarray, valid: np.ndarray) -> float:
     light, inside = reduced(rgb_linear, valid, _BLUR, _SIDE)
     side = float(np.sqrt(max(int(inside.sum()), 1)))
     even = lab_to_even(linear_to_lab(light)).astype(np.float32)
-    steep = _steepness(even)
+    steep = steepness(even)
     around = np.ones((2 * round(_REACH * side) + 1,) * 2, np.uint8)
     outside = ~inside
     spread = np.zeros(inside.shape, np.float32)
@@ -65,7 +65,7 @@ def passage_width(rgb_linear: np.ndarray, valid: np.ndarray) -> float:
     return float(width[order][min(middle, width.size - 1)]) / side
 
 
-def _steepness(even: np.ndarray) -> np.ndarray:
+def steepness(even: np.ndarray) -> np.ndarray:
     """Return how steeply colours, (H, W, 3), change at each pixel, units per pixel, (H, W)."""
     import cv2
 

@@ -75,26 +75,32 @@ class Blends:
         return tones[self.main] * (1 - part) + tones[self.other] * part
 
 
-def heap_of(even: np.ndarray, most: int = _MOST_CELLS) -> ColourHeap:
+def heap_of(
+    even: np.ndarray, most: int = _MOST_CELLS, weight: np.ndarray | None = None
+) -> ColourHeap:
     """Gather colours, (M, 3), in cells, about `most` of them; each is its mean colour.
+
+    `weight`, (M,), is how much each counts.
 
     Cells are as wide as the colours' spread asks for, so that few colours are told apart finely.
     """
+    weight = np.ones(len(even)) if weight is None else weight
     step = float(np.clip(np.sqrt(even.var(axis=0).sum()) / 7, *_STEPS))
-    heap = _gathered(even, step)
+    heap = _gathered(even, weight, step)
     while len(heap.share) > most:
         step *= 1.15
-        heap = _gathered(even, step)
+        heap = _gathered(even, weight, step)
     return heap
 
 
-def _gathered(even: np.ndarray, step: float) -> ColourHeap:
+def _gathered(even: np.ndarray, weight: np.ndarray, step: float) -> ColourHeap:
     cell = np.floor(even / step).astype(np.int64)
     cell -= cell.min(axis=0)
     span = cell.max(axis=0) + 1
     code = (cell[:, 0] * span[1] + cell[:, 1]) * span[2] + cell[:, 2]
-    _, place, count = np.unique(code, return_inverse=True, return_counts=True)
-    means = [np.bincount(place, even[:, axis]) / count for axis in range(3)]
+    _, place = np.unique(code, return_inverse=True)
+    count = np.bincount(place, weight)
+    means = [np.bincount(place, weight * even[:, axis]) / count for axis in range(3)]
     return ColourHeap(even=np.stack(means, axis=1), share=count / count.sum())
 
 
