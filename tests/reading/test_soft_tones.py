@@ -8,7 +8,7 @@ from jartide.colour.difference import delta_e_2000
 from jartide.colour.perceptual import even_to_lab, lab_to_even
 from jartide.colour.spaces import lab_to_linear, linear_to_lab
 from jartide.photo.picture import Picture
-from jartide.reading.judged import judged
+from jartide.reading.judged import reduced
 from jartide.reading.read import find_basis, read_basis
 from jartide.reading.soft_tones import (
     blend,
@@ -57,6 +57,11 @@ def palette(reading):
         lab=np.array([layer.shown_lab for layer in reading.layers]),
         share=np.array([layer.coverage.value for layer in reading.layers]),
     )
+
+
+def judged(light, valid):
+    small, inside = reduced(light, valid)
+    return small[inside]
 
 
 def nearest(tones, lab):
@@ -153,19 +158,7 @@ def test_what_is_judged_is_the_same_at_half_the_resolution_and_of_a_crop_or_mask
         )
 
 
-# At half the size these change from blended to flat or back: palettes 2.3 and 5.7 apart.
-CHANGES_WAY = pytest.mark.xfail(strict=True, reason="blended at one size and flat at the other")
-
-
-@pytest.mark.parametrize(
-    "family",
-    [
-        "concrete",
-        "stone",
-        pytest.param("rust", marks=CHANGES_WAY),
-        pytest.param("leather", marks=CHANGES_WAY),
-    ],
-)
+@pytest.mark.parametrize("family", ["concrete", "stone", "rust", "leather"])
 def test_layers_stay_in_other_states_of_the_same_photo(family):
     light = draw_soft(family, (120, 120), 0.4, 3).rgb_linear
     usual, _ = read_basis(find_basis(picture(light), family))
@@ -177,6 +170,24 @@ def test_layers_stay_in_other_states_of_the_same_photo(family):
         found, _ = read_basis(find_basis(picture(other), family))
         assert abs(len(found.layers) - len(usual.layers)) <= 1
         assert palette_distance(palette(usual), palette(found)) < 1.5
+
+
+def test_the_way_between_two_tones_is_no_tone():
+    """A tenth of what is seen lies between the two, and two are found."""
+    light, _ = light_of(SLATE, ORANGE, blend=1.2)
+    between = linear_to_lab(light)[..., 0]
+    assert ((between > 43) & (between < 55)).mean() > 0.1
+    reading, _ = read_basis(find_basis(picture(light), "rust"))
+    assert [nearest(palette(reading).lab, lab) < 2 for lab in (SLATE, ORANGE)] == [True, True]
+    assert len(reading.layers) == 2
+
+
+def test_tones_no_painter_mixes_apart_are_one_and_their_mottle():
+    other = (BROWN[0] + 1.8, BROWN[1] + 1.0, BROWN[2])
+    assert delta_e_2000(np.array(BROWN), np.array(other)) < 2.5
+    reading, _ = read_basis(find_basis(picture(light_of(BROWN, other)[0]), "rust"))
+    assert len(reading.layers) == 1
+    assert reading.texture.mottle_L.value == pytest.approx(0.9, abs=0.35)
 
 
 def test_decisions_hold_where_tones_pass_into_each_other():

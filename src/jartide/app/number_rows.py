@@ -156,6 +156,8 @@ def _texture(texture: Texture | None) -> Iterator[NumberRow]:
     yield _row("texture.size_mm", texture.size_mm, mm_words)
     yield _row("texture.direction_deg", texture.direction_deg, degrees_words)
     yield _row("texture.light_share", texture.light_share, percent_words, "light_share")
+    if texture.mottle_L is not None:
+        yield _row("texture.mottle_L", texture.mottle_L, _one)
 
 
 def _repeat(pattern: Pattern) -> Iterator[NumberRow]:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from jartide.colour.difference import delta_e_2000
 from jartide.colour.perceptual import even_to_lab, lab_to_even
 from jartide.colour.spaces import linear_to_lab
 from jartide.families import Family
@@ -14,8 +15,8 @@ from jartide.reading.judged import JUDGED_BLUR, TONE_BLUR, reduced
 from jartide.reading.passages import steepness
 from jartide.reading.profiles import NO_PROFILES, LineProfiles
 from jartide.reading.soft_covers import assign_blended
-from jartide.reading.soft_tones import ColourHeap, enough_tones, heap_of
-from jartide.reading.tones import ColourCells, colour_cells, find_tones, flatness
+from jartide.reading.soft_tones import ColourHeap, blend, enough_tones, heap_of
+from jartide.reading.tones import SAME_DE00, ColourCells, colour_cells, find_tones, flatness
 
 # Pixels that are counted for tones; more only cost time.
 _SAMPLE_PX = 80_000
@@ -121,10 +122,24 @@ def as_blended(evidence: Evidence) -> Evidence:
     """Return the evidence of a picture whose tones pass into each other, with these tones."""
     rgb, valid = evidence.rgb_linear, evidence.valid
     heap = _heap(rgb, valid, TONE_BLUR)
-    tones = even_to_lab(enough_tones(heap, _heap(rgb, valid, JUDGED_BLUR)))
+    tones = _joined(even_to_lab(enough_tones(heap, _heap(rgb, valid, JUDGED_BLUR))), heap)
     return replace(
         evidence, cells=colour_cells(evidence.smooth), tones=tones, heap=heap, blended=True
     )
+
+
+def _joined(tones: np.ndarray, heap: ColourHeap) -> np.ndarray:
+    """Make one of tones, (K, 3) Lab, that a painter would not mix apart: their mottle."""
+    while len(tones) > 1:
+        apart = delta_e_2000(tones[:, None], tones[None]) + SAME_DE00 * np.eye(len(tones))
+        one, other = divmod(int(apart.argmin()), len(tones))
+        if apart[one, other] >= SAME_DE00:
+            break
+        own = blend(heap.even, lab_to_even(tones)).main
+        share = [max(float(heap.share[own == k].sum()), 1e-6) for k in (one, other)]
+        between = np.average(tones[[one, other]], axis=0, weights=share)
+        tones = np.vstack([np.delete(tones, [one, other], axis=0), between])
+    return tones
 
 
 def _smoothed(calm: np.ndarray) -> np.ndarray:

@@ -31,17 +31,18 @@ LEAST_COVERAGE = 0.002
 _CLOSE_BLUR = 0.0025
 _CLOSE_LEFT = (0.66, 0.077)
 _JUDGED_LEFT = (0.75, 0.06)
-_PASSAGES = (0.0100, 0.0110, 0.0130)
-_ALLOWED = (1.4, 1.05, 0.82)
+_PASSAGES = (0.0100, 0.0110, 0.0124, 0.0132)
+_ALLOWED = (1.4, 1.08, 1.05, 0.85)
 # Passages wider than this are no edges.
 _NO_EDGES = 0.0145
 # In a* and b* alone this much of it is allowed; what is left in lightness is relief when so much of
 # it goes with the squared cosine of the angle to one light, and so well.
 _COLOUR_ONLY = 0.6
 _LIT_SHARE, _LIT_FIT = 0.45, 0.85
-# Drawn threads are lines by 0 to 7 (see shapes), soft veins by -1.5 to 3, cloth without threads by
-# -7 to -27.
-_THREADS, _LINES = -3.0, -1.5
+# Drawn threads are lines by 0 to 7 (see shapes), soft veins on a plain ground by -1.5 to 3, soft
+# tones without lines by -1.2 to -10, cloth without threads by -7 to -27.
+_THREADS, _LINES, _LINES_ON_GROUND = -3.0, 0.0, -1.5
+_PLAIN_GROUND = 0.5
 # A place shows a colour when it is within this, CIEDE2000; a tone is the colour of at least so many
 # places, as a share of what it covers and in all.
 _SHOWN_DE00 = 3.5
@@ -74,8 +75,11 @@ def find_layer_tones(evidence: Evidence) -> tuple[Evidence, TonesFound]:
     if evidence.family.lines_role == "thread" and lines > _THREADS:
         return evidence, found  # a thread is narrower than anything that is judged
     width = passage_width(evidence.rgb_linear, evidence.valid)
-    # The soft edges of lines are the lines' own, and measured there.
-    if (width < _NO_EDGES or lines > _LINES) and _explained(evidence, found, width):
+    # The soft edges of lines are the lines' own, and measured there; one paint has no passages but
+    # those of its relief.
+    most = _LINES_ON_GROUND if _largest_share(evidence, found) > _PLAIN_GROUND else _LINES
+    edged = width < _NO_EDGES or lines > most or len(found.tones) == 1
+    if edged and _explained(evidence, found, width):
         return evidence, found
     evidence = as_blended(evidence)
     tones = evidence.tones
@@ -89,6 +93,11 @@ def _likeness_to_lines(evidence: Evidence, found: TonesFound) -> float:
     area = np.bincount(seen[valid], minlength=len(found.tones))
     lines = line_evidence(evidence.profiles, found.tones)
     return max(e.likeness(float(a)) for e, a in zip(lines, area, strict=False))
+
+
+def _largest_share(evidence: Evidence, found: TonesFound) -> float:
+    valid = evidence.valid
+    return float(np.bincount(found.covers.seen[valid]).max() / max(int(valid.sum()), 1))
 
 
 def _flat_tones(evidence: Evidence) -> TonesFound:

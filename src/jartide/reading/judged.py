@@ -19,27 +19,23 @@ _SIDE = 220
 _PIXEL = 0.29
 
 
-def judged(rgb_linear: np.ndarray, valid: np.ndarray, blur: float = JUDGED_BLUR) -> np.ndarray:
-    """Return what is seen of a picture where it is judged, (N, 3) linear light, left to right.
-
-    Parameters
-    ----------
-    rgb_linear, valid : (H, W, 3) and (H, W) bool
-    blur : standard deviation, share of the root of the valid area
-    """
-    small, inside = reduced(rgb_linear, valid, blur)
-    return small[inside]
-
-
 def reduced(
     rgb_linear: np.ndarray,
     valid: np.ndarray,
     blur: float = JUDGED_BLUR,
     most_side: int = _SIDE,
 ) -> tuple[np.ndarray, np.ndarray]:
-    """Return the judged picture, (h, w, 3) linear light, and where it was read, (h, w) bool.
+    """Return what is seen of a picture where it is judged, and where it was read.
 
-    It is reduced until the root of its area is `most_side` pixels.
+    Parameters
+    ----------
+    rgb_linear, valid : (H, W, 3) and (H, W) bool
+    blur : standard deviation, share of the root of the valid area
+    most_side : the picture is reduced until the root of that area is so many pixels
+
+    Returns
+    -------
+    (h, w, 3) linear light and (h, w) bool
     """
     import cv2
 

@@ -23,6 +23,7 @@ _SIDE = 400
 _LEAST_RANGE = 3.0
 # The wider of a picture's passages speak for it: of the steep places, by their range.
 _SHARE = 0.75
+_FAR = 1e4
 
 
 def passage_width(rgb_linear: np.ndarray, valid: np.ndarray) -> float:
@@ -47,9 +48,9 @@ def passage_width(rgb_linear: np.ndarray, valid: np.ndarray) -> float:
     spread = np.zeros(inside.shape, np.float32)
     for axis in range(3):
         plane = even[..., axis]
-        highest = cv2.dilate(np.where(outside, -np.inf, plane).astype(np.float32), around)
-        lowest = cv2.erode(np.where(outside, np.inf, plane).astype(np.float32), around)
-        spread += (highest - lowest) ** 2
+        highest = cv2.dilate(np.where(outside, -_FAR, plane).astype(np.float32), around)
+        lowest = cv2.erode(np.where(outside, _FAR, plane).astype(np.float32), around)
+        spread += np.maximum(highest - lowest, 0) ** 2
     spread = np.sqrt(spread)
     whole = cv2.erode(inside.astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
     steep[~whole] = 0

@@ -108,12 +108,15 @@ class Texture:
     size_mm : where its autocorrelation falls to 1/e
     direction_deg : the way it runs, axial; with the reason where it runs no way
     light_share : how much of it follows one light, 0..1: relief as against grain and dirt
+    mottle_L : standard deviation of L* within the layers as it is judged: what is coarser, but too
+        little for a layer of its own; None in readings that were made before it was measured
     """
 
     contrast_L: Measured
     size_mm: Measured
     direction_deg: Measured
     light_share: Measured
+    mottle_L: Measured | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -236,7 +236,7 @@ def enough_tones(
 
     A tone has to earn its place: it must take a fixed share off what is left, counted on top of
     what nobody minds, as in a minimum description length (Rissanen 1978). Near a tie noise can
-    still tip it, and tones nearer than CIEDE2000 3 are not joined here.
+    still tip it.
     """
     tones = np.average(heap.even, axis=0, weights=heap.share)[None]
     if _is_slope(heap):

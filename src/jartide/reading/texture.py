@@ -36,7 +36,8 @@ def measure_texture(lab: np.ndarray, layers: LayerMap, mm_per_px: float | None) 
     seen whole.
 
     contrast_L is the standard deviation of L* less its Gaussian mean (0.6 % of the side of what was
-    read) over pixels of one whole layer; size and direction are those of that difference.
+    read) over pixels of one whole layer; size and direction are those of that difference. mottle_L
+    is the standard deviation of that Gaussian mean about the layer's own.
     """
     import cv2
 
@@ -56,30 +57,36 @@ def measure_texture(lab: np.ndarray, layers: LayerMap, mm_per_px: float | None) 
         return None
     sigma = max(TONE_BLUR * float(np.sqrt(max(int(layers.valid.sum()), 1))) / step, 1.0)
     # Against the same layer nearby, so that no other tone leans in.
-    fine = np.zeros_like(lightness)
+    fine, coarse = np.zeros_like(lightness), np.zeros_like(lightness)
     label = seen[::step, ::step][: mask.shape[0], : mask.shape[1]]
     for k in np.unique(label[mask]):
         own = ((label == k) & mask).astype(np.float32)
         near = cv2.GaussianBlur(own, (0, 0), sigma)
         mean = cv2.GaussianBlur(own * lightness, (0, 0), sigma) / np.maximum(near, 1e-3)
         np.copyto(fine, lightness - mean, where=own > 0)
+        np.copyto(coarse, mean - float(mean[own > 0].mean()), where=own > 0)
     rows, columns = np.nonzero(mask)
     tiles = tile_of(rows, columns, (mask.shape[0], mask.shape[1]))
     count = np.bincount(tiles, minlength=TILES_PER_SIDE**2)
-    power = np.bincount(tiles, fine[mask].astype(float) ** 2, TILES_PER_SIDE**2)
     used = np.flatnonzero(count)
-    contrast = float(np.sqrt(power.sum() / count.sum()))
 
-    def without(keep: np.ndarray) -> float:
-        return float(np.sqrt(power[used[keep]].sum() / max(count[used[keep]].sum(), 1)))
+    def deviation(of: np.ndarray) -> tuple[float, float]:
+        """The root mean square of a difference, and half of its sampling interval."""
+        power = np.bincount(tiles, of[mask].astype(float) ** 2, TILES_PER_SIDE**2)
 
+        def without(keep: np.ndarray) -> float:
+            return float(np.sqrt(power[used[keep]].sum() / max(count[used[keep]].sum(), 1)))
+
+        return without(np.ones(used.size, bool)), jackknife_half_width(used, without)
+
+    contrast, contrast_half = deviation(fine)
+    mottle, mottle_half = deviation(coarse)
     lay = lay_of_picture(fine, mask)
     share, fit, _ = follows_light(fine)
     light = min(max(share * fit, 0.0), 1.0)
     return Texture(
-        contrast_L=measured(
-            contrast, float(np.hypot(_OWN_L, 0.1 * contrast)), jackknife_half_width(used, without)
-        ),
+        contrast_L=measured(contrast, float(np.hypot(_OWN_L, 0.1 * contrast)), contrast_half),
+        mottle_L=measured(mottle, float(np.hypot(_OWN_L, 0.1 * mottle)), mottle_half),
         size_mm=unknown("reason.no_scale")
         if mm_per_px is None
         else correlation_length(fine, mask, mm_per_px * step),

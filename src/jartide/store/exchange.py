@@ -90,6 +90,7 @@ def _texture(texture: Texture | None) -> dict[str, Any] | None:
         "size_mm": value(texture.size_mm),
         "direction_deg": value(texture.direction_deg),
         "light_share": value(texture.light_share),
+        "mottle_L": None if texture.mottle_L is None else value(texture.mottle_L),
     }
 
 
