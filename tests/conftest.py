@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import os
+import shutil
+import tempfile
 import threading
 import time
 from datetime import UTC, datetime
@@ -26,6 +28,22 @@ time.tzset()
 
 MM_PER_PX = 0.25
 SIZE_MM = (200.0, 200.0)
+
+
+# The folder where processes of one run leave each other what they worked out (see tests/app).
+REMEMBERED = "JARTIDE_TESTS_REMEMBERED"
+
+
+def pytest_configure(config):
+    """Make the folder of this run, before its workers start; those begin with it."""
+    if REMEMBERED not in os.environ:
+        config.remembered = os.environ[REMEMBERED] = tempfile.mkdtemp(prefix="jar-tide-tests-")
+
+
+def pytest_unconfigure(config):
+    if hasattr(config, "remembered"):
+        shutil.rmtree(config.remembered, ignore_errors=True)
+        del os.environ[REMEMBERED]
 
 
 def read_surface(surface, seed=1, light=DAYLIGHT, **settings):

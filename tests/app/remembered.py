@@ -1,27 +1,32 @@
-"""What the window's background works out, remembered over the tests of one worker.
+"""What the window's background works out, remembered over one run of the tests.
 
 The same demo photos are made flat, read and compared in dozens of windows; what the core makes of
 them is tested elsewhere. Each result is keyed by all that it is made from, and is never changed by
-those who use it (`test_remembered.py` works some out again).
+those who use it (`test_remembered.py` works some out again). Workers, and windows of their own
+process, share a folder that lasts as long as the run.
 """
 
 from __future__ import annotations
 
 import hashlib
+import os
 import pickle
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
+from pathlib import Path
 
 from jartide.photo import prepare
 from jartide.photo.load import Photo
+
+from ..conftest import REMEMBERED as FOLDER
 
 # An analysis holds the picture in a dozen forms: some 60 MB.
 MOST = 40
 
 
 class Remembered:
-    """A function whose results are kept, the latest `MOST` of them."""
+    """A function whose results are kept: the latest `MOST` at hand, all of them in the folder."""
 
     def __init__(self, work: Callable) -> None:
         self.work = work
@@ -40,13 +45,35 @@ class Remembered:
             if key in self._kept:
                 self._kept.move_to_end(key)
                 return self._kept[key]
-        result = self.work(*given, **named)
-        with self._lock:
+        name = f"{self.work.__name__}-{key.hex()[:40]}.pickle"
+        result = read_kept(name)
+        if result is None:
+            result = self.work(*given, **named)
             self.worked_out += 1
+            keep(name, result)
+        with self._lock:
             self._kept[key] = result
             while len(self._kept) > MOST:
                 self._kept.popitem(last=False)
         return result
+
+
+def read_kept(name: str) -> object | None:
+    """What another process of this run has worked out, or None."""
+    folder = os.environ.get(FOLDER)
+    path = None if folder is None else Path(folder) / name
+    if path is None or not path.exists():
+        return None
+    return pickle.loads(path.read_bytes())
+
+
+def keep(name: str, result: object) -> None:
+    """Write a result for the other processes of this run; whole, or not at all."""
+    folder = os.environ.get(FOLDER)
+    if folder is not None:
+        new = Path(folder) / f"{name}.{os.getpid()}.{threading.get_ident()}"
+        new.write_bytes(pickle.dumps(result, protocol=pickle.HIGHEST_PROTOCOL))
+        new.replace(Path(folder) / name)
 
 
 def key_of(given: object) -> object:

@@ -24,6 +24,10 @@ def test_the_same_is_worked_out_once_and_anything_else_anew(marble_jpeg, monkeyp
     assert made.worked_out == 1
     made(photo, replace(settings, mm_per_px=0.3), None, None)
     assert made.worked_out == 2
+    # Another process finds what this one has made.
+    elsewhere = Remembered(make_flat)
+    np.testing.assert_array_equal(elsewhere(photo, settings, None, None).code, first.code)
+    assert elsewhere.worked_out == 0
     monkeypatch.setattr(prepare, "READING_PIXELS", prepare.READING_PIXELS // 4)
     assert made(photo, settings, None, None).code.shape != first.code.shape
 
