@@ -11,7 +11,7 @@ from jartide.reading.measured import Measured
 from jartide.reading.pattern import Pattern
 from jartide.wording import Message
 
-ALGORITHM = "2026.11-7"
+ALGORITHM = "2026.11-8"
 
 
 class Role(StrEnum):
