@@ -12,7 +12,7 @@ demo: setup
 
 ## lint, types and all tests, with no monitor and no network
 test: setup lint
-	$(OFF) $(BIN)/python -m pytest --numprocesses 2 --dist worksteal
+	$(OFF) $(BIN)/python -m pytest --numprocesses 2 --dist worksteal --durations 25 --durations-min 5
 	$(OFF) $(BIN)/python -m accuracy --quick
 
 lint: setup
