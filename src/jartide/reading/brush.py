@@ -5,9 +5,10 @@ from __future__ import annotations
 import numpy as np
 
 from jartide.reading.direction import lay_of_picture
-from jartide.reading.measured import Measured, count_by_tile, jackknife_half_width, unknown
+from jartide.reading.measured import Measured, jackknife_half_width, unknown
 from jartide.reading.pattern import Brush
 from jartide.reading.peaks import direction_peaks
+from jartide.reading.tiles import count_by_tile
 from jartide.reading.trust import judged
 
 _WALK_STEP = 4
@@ -58,7 +59,7 @@ def _ridges(
     turned = cv2.warpAffine(soft, turn, (width, height))[::_WALK_STEP] >= 0.5
     inside = cv2.warpAffine(valid.astype(np.uint8), turn, (width, height))[::_WALK_STEP] > 0
     begins = turned[:, 1:] & ~turned[:, :-1] & inside[:, 1:] & inside[:, :-1]
-    crossed, walked = count_by_tile(begins), count_by_tile(inside)
+    crossed, walked = count_by_tile(begins, inside), count_by_tile(inside, inside)
     if crossed.sum() < 30:
         return unknown("reason.few_lines")
     used = np.flatnonzero(walked > 0)

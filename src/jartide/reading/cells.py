@@ -10,9 +10,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jartide.reading.measured import Measured, jackknife_half_width, tile_of, unknown
+from jartide.reading.measured import Measured, jackknife_half_width, unknown
 from jartide.reading.pattern import Cells, Spread
 from jartide.reading.pieces import Pieces, pieces_of_labels
+from jartide.reading.tiles import density_half_width, tile_of
 from jartide.reading.trust import judged
 
 LEAST_CELLS = 20
@@ -92,15 +93,15 @@ def measure_cells(
         return _without(unknown("reason.too_fine", px_per_mm=wanted))
     mm = mm_per_px * cells.factor
     across = 2 * np.sqrt(pieces.area_px[whole] / np.pi) * mm
-    tiles = tile_of(pieces.row, pieces.column, pieces.label.shape)
+    seen = valid[:: cells.factor, :: cells.factor]
+    tiles = tile_of(pieces.row, pieces.column, seen)
 
     def of(statistic) -> Measured:
         half = jackknife_half_width(tiles[whole], lambda keep: float(statistic(across[keep])))
         return judged("cells.size_mm", float(statistic(across)), half)
 
     area_dm2 = valid.sum() * mm_per_px**2 / 1e4
-    counts = np.bincount(tiles[use], minlength=16).astype(float)
-    half = jackknife_half_width(np.arange(16), lambda keep: 16 * float(counts[keep].mean()))
+    half = density_half_width(pieces.row[use], pieces.column[use], seen) * seen.sum()
     ratio = (pieces.long_axis / pieces.short_axis)[whole]
     ratio_half = jackknife_half_width(tiles[whole], lambda keep: float(np.median(ratio[keep])))
     return Cells(
@@ -137,7 +138,7 @@ def _groove_width(net: np.ndarray, mm_per_px: float) -> Measured:
     if rows.size < 200:
         return unknown("reason.few_cells")
     width = 2 * half[rows, columns] - 1
-    tiles = tile_of(rows, columns, net.shape)
+    tiles = tile_of(rows, columns, np.ones(net.shape, bool))
     jack = jackknife_half_width(tiles, lambda keep: float(np.median(width[keep])))
     middle = float(np.median(width))
     return judged("cells.groove_width_mm", middle * mm_per_px, jack * mm_per_px)

@@ -13,8 +13,9 @@ from jartide.colour.difference import delta_e_2000
 from jartide.colour.gamut import at_gamut_edge
 from jartide.colour.words import Cast, Tone, cast, tone
 from jartide.reading.covers import Covers
-from jartide.reading.measured import LEVEL, Measured, jackknife_half_width, measured, tile_of
+from jartide.reading.measured import LEVEL, Measured, jackknife_half_width, measured
 from jartide.reading.result import LINE_ROLES, Lab, Layer, Role
+from jartide.reading.tiles import tile_of
 from jartide.wording import Message
 
 # The camera's own error, Lab units: what no averaging takes out.
@@ -66,7 +67,7 @@ def describe(
     beside : (K,) L* of what each touches, NaN of nothing
     """
     rows, columns = np.nonzero(picture.valid[::4, ::4])
-    tiles = tile_of(rows * 4, columns * 4, picture.valid.shape)
+    tiles = tile_of(rows * 4, columns * 4, picture.valid)
     labels = picture.seen[::4, ::4][rows, columns]
     total: float = max(int(picture.valid.sum()), 1)
     unsure = 1 - picture.whole[picture.valid].mean() if total else 1.0
@@ -89,7 +90,7 @@ def describe(
         # Edges may be drawn a little inside or outside: a tenth of the mixed pixels.
         own_half = 0.005 + 0.1 * min(share, 1 - share) * (0.5 + unsure)
         shown: Lab = (float(colour[0]), float(colour[1]), float(colour[2]))
-        axes = _ellipsoid(colours if enough else None, where, picture.valid.shape, is_lines)
+        axes = _ellipsoid(colours if enough else None, where, picture.valid, is_lines)
         gap = float(shown[0] - beside[k])
         layers.append(
             Layer(
@@ -157,7 +158,7 @@ def _painted(painted: float, share: float, own_half: float, half: float, ground:
 
 
 def _ellipsoid(
-    colours: np.ndarray | None, where: np.ndarray, shape: tuple[int, ...], is_lines: bool
+    colours: np.ndarray | None, where: np.ndarray, valid: np.ndarray, is_lines: bool
 ) -> tuple[Lab, Lab, Lab]:
     """Return the half axes, in Lab, of the 90 % ellipsoid of a layer's colour, longest first.
 
@@ -168,7 +169,7 @@ def _ellipsoid(
     scatter = np.zeros((3, 3))
     reach = 6.25  # chi-squared with 3 degrees of freedom, 90 %
     if colours is not None:
-        tiles = tile_of(where // shape[1], where % shape[1], (shape[0], shape[1]))
+        tiles = tile_of(where // valid.shape[1], where % valid.shape[1], valid)
         count = np.bincount(tiles, minlength=16)
         used = np.flatnonzero(count >= 8)
         if used.size >= 6:

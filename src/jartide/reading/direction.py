@@ -9,8 +9,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jartide.reading.measured import Measured, jackknife_half_width, measured, tile_of, unknown
+from jartide.reading.measured import Measured, jackknife_half_width, measured, unknown
 from jartide.reading.pattern import LAY_BINS
+from jartide.reading.tiles import tile_of
 
 # Below this the lay is too weak to name: an even mottle of this many tiles reaches it by chance.
 LEAST_DIRECTIONALITY = 0.06
@@ -140,7 +141,7 @@ def lay_of_picture(light: np.ndarray, valid: np.ndarray) -> Lay:
         energy = np.minimum(energy, 12 * energy.mean())
         angles.append(np.degrees(np.arctan2(-gy, gx)) + 90)
         weights.append(energy / energy.sum())
-        tiles.append(tile_of(rows * 2 + 4, columns * 2 + 4, inside.shape))
+        tiles.append(tile_of(rows * 2 + 4, columns * 2 + 4, inside))
     if not angles:
         none = unknown("reason.too_small")
         return Lay(

@@ -11,12 +11,12 @@ from jartide.reading.measured import (
     Measured,
     jackknife_half_width,
     measured,
-    tile_of,
     unknown,
     weighted_percentile,
 )
 from jartide.reading.pattern import Grain
 from jartide.reading.pieces import pieces_of
+from jartide.reading.tiles import TILES, density_half_width, tile_of
 from jartide.reading.trust import judged
 
 # A line of grain stands out from both neighbours by this share of the usual contrast.
@@ -91,21 +91,19 @@ def _grain_at(light: np.ndarray, valid: np.ndarray, direction_deg: float) -> Gra
     height, width = light.shape
     # Turned so that the grain runs upright, then walked level.
     turn = cv2.getRotationMatrix2D((width / 2, height / 2), 90 - direction_deg, 1.0)
-    level = np.where(valid, light, light[valid].mean()).astype(np.float32)
-    turned = cv2.warpAffine(level, turn, (width, height), flags=cv2.INTER_LINEAR)
-    inside = cv2.warpAffine(valid.astype(np.uint8), turn, (width, height)) > 0
+    # What was not read weighs nothing, so that a mask's edge is no line and hides none.
+    level = np.where(valid, light, 0).astype(np.float32)
+    total = cv2.warpAffine(level, turn, (width, height), flags=cv2.INTER_LINEAR)
+    share = cv2.warpAffine(valid.astype(np.float32), turn, (width, height))
+    inside = share > 0.5
     back = cv2.invertAffineTransform(turn)
     spacing = 12.0
     peaks: list[np.ndarray] = []
     rows: np.ndarray = np.arange(0)
     for _ in range(_ROUNDS):
-        soft = cv2.GaussianBlur(
-            turned,
-            (0, 0),
-            sigmaX=max(0.07 * spacing, 0.8),
-            sigmaY=max(_ALONG * spacing, 1.5),
-        )
-        broad = cv2.GaussianBlur(soft, (0, 0), sigmaX=2.5 * spacing, sigmaY=2.5 * spacing)
+        soft = _averaged(total, share, max(0.07 * spacing, 0.8), max(_ALONG * spacing, 1.5))
+        weight = inside.astype(np.float32)
+        broad = _averaged(soft * weight, weight, 2.5 * spacing, 2.5 * spacing)
         soft = cv2.subtract(soft, broad)
         # Half of what the middle two thirds span: one dark knot must not hide the lines.
         low, high = np.percentile(soft[inside], [16, 84])
@@ -127,8 +125,21 @@ def _grain_at(light: np.ndarray, valid: np.ndarray, direction_deg: float) -> Gra
     wr = rows[wr]
     walk_x = back[0, 0] * wc + back[0, 1] * wr + back[0, 2]
     walk_y = back[1, 0] * wc + back[1, 1] * wr + back[1, 2]
-    walked = np.bincount(tile_of(walk_y, walk_x, light.shape), minlength=16)
+    walked = np.bincount(tile_of(walk_y, walk_x, valid), minlength=TILES)
     return GrainLines(row=y, column=x, walked_px=walked.astype(float))
+
+
+def _averaged(total: np.ndarray, weight: np.ndarray, across: float, along: float) -> np.ndarray:
+    """Return the Gaussian mean of weighted values, (H, W), where there are any."""
+    import cv2
+
+    border = cv2.BORDER_CONSTANT
+    values, weights = (
+        cv2.GaussianBlur(image, (0, 0), sigmaX=across, sigmaY=along, borderType=border)
+        for image in (total, weight)
+    )
+    mean: np.ndarray = values / np.maximum(weights, 1e-3)
+    return mean
 
 
 def measure_grain(
@@ -151,16 +162,17 @@ def measure_grain(
     """
     if lay.direction_deg.value is None or lines is None:
         return None
-    tiles = tile_of(lines.row, lines.column, light.shape)
-    crossed = np.bincount(tiles, minlength=16).astype(float)
+    tiles = tile_of(lines.row, lines.column, valid)
+    crossed = np.bincount(tiles, minlength=TILES).astype(float)
     if mm_per_px is None:
         spacing = length = unknown("reason.no_scale")
         pore = unknown("reason.no_scale")
     else:
         walked = lines.walked_px
-        every = np.arange(16)
+        used = np.flatnonzero(walked > 0)
         half = jackknife_half_width(
-            every, lambda keep: float(walked[keep].sum() / max(crossed[keep].sum(), 1e-9))
+            used,
+            lambda keep: float(walked[used[keep]].sum() / max(crossed[used[keep]].sum(), 1e-9)),
         )
         mean = float(walked.sum() / crossed.sum())
         spacing = judged("grain.spacing_mm", mean * mm_per_px, half * mm_per_px)
@@ -195,7 +207,7 @@ def _contrast(light: np.ndarray, valid: np.ndarray, lines: GrainLines) -> tuple[
     rows = np.clip(np.rint(lines.row), 0, light.shape[0] - 1).astype(int)
     columns = np.clip(np.rint(lines.column), 0, light.shape[1] - 1).astype(int)
     own = light[rows, columns]
-    tiles = tile_of(rows, columns, light.shape)
+    tiles = tile_of(rows, columns, valid)
     mean = float(light[valid].mean())
     half = jackknife_half_width(tiles, lambda keep: 2 * abs(mean - float(own[keep].mean())))
     return 2 * abs(mean - float(own.mean())), half
@@ -204,14 +216,19 @@ def _contrast(light: np.ndarray, valid: np.ndarray, lines: GrainLines) -> tuple[
 def _pores(pores: list[np.ndarray], valid: np.ndarray, mm_per_px: float) -> Measured:
     if not pores:
         return measured(0.0, 0.0, 0.0)
-    counts = np.zeros(16)
+    rows, columns = [], []
     for mask in pores:
         found = pieces_of(mask & valid, valid, 4)
         use = found.counted & (found.area_px * mm_per_px**2 < _PORE_MM2)
-        counts += np.bincount(tile_of(found.row[use], found.column[use], valid.shape), minlength=16)
-    per_cm2 = 100 / (valid.sum() * mm_per_px**2)
-    half = jackknife_half_width(np.arange(16), lambda keep: 16 * float(counts[keep].mean()))
-    return judged("grain.pores_per_cm2", float(counts.sum()) * per_cm2, half * per_cm2)
+        rows.append(found.row[use])
+        columns.append(found.column[use])
+    row, column = np.concatenate(rows), np.concatenate(columns)
+    per_cm2 = 100 / mm_per_px**2
+    return judged(
+        "grain.pores_per_cm2",
+        row.size / float(valid.sum()) * per_cm2,
+        density_half_width(row, column, valid) * per_cm2,
+    )
 
 
 def _knots(

@@ -14,13 +14,13 @@ from jartide.reading.measured import (
     Measured,
     jackknife_half_width,
     measured,
-    tile_of,
     unknown,
     weighted_percentile,
 )
 from jartide.reading.pattern import Lines, Polarity, Spread
 from jartide.reading.peaks import direction_peaks
 from jartide.reading.ridges import CentreLines
+from jartide.reading.tiles import TILES, density_half_width, tile_of
 from jartide.reading.trust import judged
 from jartide.reading.wander import tortuosity
 
@@ -46,7 +46,7 @@ def measure_lines(
     Only lines of the commoner polarity, by length, are measured. `valid`, (H, W), is
     what was read.
     """
-    shape, area_px = valid.shape, int(valid.sum())
+    shape = valid.shape
     lines, profiles = pieces.lines, pieces.profiles
     if layer is not None:
         lines = lines.kept(pieces.layer == layer)
@@ -59,8 +59,8 @@ def measure_lines(
     if use.sum() < LEAST_POINTS:
         return None
     weight = profiles.weight_px[use]
-    tiles = tile_of(profiles.lines.row[use], profiles.lines.column[use], shape)
-    line_tiles = tile_of(lines.row, lines.column, shape)
+    tiles = tile_of(profiles.lines.row[use], profiles.lines.column[use], valid)
+    line_tiles = tile_of(lines.row, lines.column, valid)
     shown_width, shown_soft = profiles.width_px[use], profiles.softness_px[use]
     shown_u, edges = bar_of(shown_width, shown_soft)
     blurs = picture_blur_px(reduced, float(np.percentile(edges, 5)))
@@ -81,7 +81,7 @@ def measure_lines(
     spacing, even = _across(lines, lay.direction_deg.value, valid, mm_per_px)
     return Lines(
         width_mm=_width_spread((width_low, width, width_high), weight, tiles, mm_per_px),
-        length_mm_per_cm2=_density(lines.step_px, line_tiles, area_px, mm_per_px),
+        length_mm_per_cm2=_density(lines, valid, mm_per_px),
         width_variation=_along(width, profiles.lines.piece[use], tiles),
         halo_mm=_halo(profiles.halo_px[use], weight, tiles, mm_per_px),
         softness_mm=_length_measure(
@@ -111,8 +111,8 @@ def measure_lines(
         directions=direction_peaks(lines.normal_deg[inner] + 90, lines.step_px[inner]),
         spacing_mm=spacing,
         spacing_evenness=even,
-        junctions_per_dm2=_junctions(pieces, layer, sign, shape, area_px, mm_per_px),
-        tortuosity=_tortuosity(lines, shape, usual_px),
+        junctions_per_dm2=_junctions(pieces, layer, sign, valid, mm_per_px),
+        tortuosity=_tortuosity(lines, valid, usual_px),
     )
 
 
@@ -168,20 +168,22 @@ def _across(
     # A net without a direction is crossed level and upright.
     ways = (0.0, 90.0) if direction_deg is None else (direction_deg,)
     walks = [walk_across(lines.row, lines.column, way, valid) for way in ways]
-    crossed = np.zeros(16)
-    walked = np.zeros(16)
+    crossed = np.zeros(TILES)
+    walked = np.zeros(TILES)
     nearest, at = [], []
     for walk in walks:
-        tiles = tile_of(walk.row, walk.column, valid.shape)
-        crossed += np.bincount(tiles, minlength=16)
-        walked += np.bincount(tile_of(walk.walk_row, walk.walk_column, valid.shape), minlength=16)
+        tiles = tile_of(walk.row, walk.column, valid)
+        crossed += np.bincount(tiles, minlength=TILES)
+        walked += np.bincount(tile_of(walk.walk_row, walk.walk_column, valid), minlength=TILES)
         nearest.append(walk.nearest_px)
         at.append(tiles)
     if crossed.sum() < LEAST_POINTS / 2:
         return unknown("reason.few_lines"), unknown("reason.few_lines")
     mean = spacing_px(crossed, walked)
-    every = np.arange(16)
-    half = jackknife_half_width(every, lambda keep: spacing_px(crossed[keep], walked[keep]))
+    used = np.flatnonzero(walked > 0)
+    half = jackknife_half_width(
+        used, lambda keep: spacing_px(crossed[used[keep]], walked[used[keep]])
+    )
     spacing = judged("lines.spacing_mm", mean * mm_per_px, half * mm_per_px)
     near, tiles = np.concatenate(nearest), np.concatenate(at)
     even = evenness(near, mean)
@@ -199,25 +201,25 @@ def _junctions(
     pieces: LinePieces,
     layer: int | None,
     sign: int,
-    shape: tuple[int, ...],
-    area_px: int,
+    valid: np.ndarray,
     mm_per_px: float | None,
 ) -> Measured:
     if mm_per_px is None:
         return unknown("reason.no_scale")
     use = (pieces.fork_sign == sign) & (pieces.fork_layer == (-1 if layer is None else layer))
     rows, columns = pieces.fork_row[use], pieces.fork_column[use]
-    per_dm2 = 1e4 / (area_px * mm_per_px**2)
-    counts = np.bincount(tile_of(rows, columns, (shape[0], shape[1])), minlength=16).astype(float)
-    half = jackknife_half_width(np.arange(16), lambda keep: 16 * float(counts[keep].mean()))
-    return judged("lines.junctions_per_dm2", len(rows) * per_dm2, half * per_dm2)
+    per_dm2 = 1e4 / mm_per_px**2
+    half = density_half_width(rows, columns, valid)
+    return judged(
+        "lines.junctions_per_dm2", len(rows) / float(valid.sum()) * per_dm2, half * per_dm2
+    )
 
 
-def _tortuosity(lines: CentreLines, shape: tuple[int, int], width_px: float) -> Measured:
+def _tortuosity(lines: CentreLines, valid: np.ndarray, width_px: float) -> Measured:
     ratio, rows, columns = tortuosity(lines, width_px)
     if ratio.size < 12:
         return unknown("reason.few_lines")
-    tiles = tile_of(rows, columns, shape)
+    tiles = tile_of(rows, columns, valid)
     half = jackknife_half_width(tiles, lambda keep: float(ratio[keep].mean()))
     return judged("lines.tortuosity", float(ratio.mean()), half, least=1.0)
 
@@ -266,15 +268,11 @@ def _length_measure(
     return measured(value * mm_per_px, float(own * mm_per_px), sampling_half_px * mm_per_px)
 
 
-def _density(
-    weight: np.ndarray, tiles: np.ndarray, area_px: int, mm_per_px: float | None
-) -> Measured:
+def _density(lines: CentreLines, valid: np.ndarray, mm_per_px: float | None) -> Measured:
     if mm_per_px is None:
         return unknown("reason.no_scale")
-    per_tile = np.bincount(tiles, weight, 16)
-    total = weight.sum() * mm_per_px / (area_px * mm_per_px**2 / 100)
-    # Tiles are equal areas: leaving one out leaves 15 sixteenths of the area.
-    half = jackknife_half_width(
-        np.arange(16), lambda keep: float(per_tile[keep].sum() / keep.sum() * 16)
-    )
-    return judged("lines.length_mm_per_cm2", float(total), float(half / weight.sum() * total))
+    # px of line a px of area, mm a cm2
+    per_cm2 = 100 / mm_per_px
+    half = density_half_width(lines.row, lines.column, valid, lines.step_px)
+    total = float(lines.step_px.sum()) / float(valid.sum())
+    return judged("lines.length_mm_per_cm2", total * per_cm2, half * per_cm2)

@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 from scipy.stats import t as student
 
 from jartide.wording import Message
 
-TILES_PER_SIDE = 4
 LEVEL = 0.90
 
 Interval = tuple[float, float]
@@ -59,30 +57,6 @@ def measured(
         value=float(value),
         measurement=around(float(measurement_half)),
         sampling=around(float(np.hypot(measurement_half, sampling_half))),
-    )
-
-
-def tile_of(rows: np.ndarray, columns: np.ndarray, shape: tuple[int, int]) -> np.ndarray:
-    """Return the tile number, (N,), of points given by row and column."""
-    row = np.clip(rows * TILES_PER_SIDE // shape[0], 0, TILES_PER_SIDE - 1).astype(int)
-    column = np.clip(columns * TILES_PER_SIDE // shape[1], 0, TILES_PER_SIDE - 1).astype(int)
-    return row * TILES_PER_SIDE + column
-
-
-def count_by_tile(mask: np.ndarray) -> np.ndarray:
-    """Return how many pixels of a mask, (H, W) bool, lie in each tile, (16,)."""
-    height, width = mask.shape
-    every = range(TILES_PER_SIDE + 1)
-    # The first row and column of each tile, as `tile_of` rounds them.
-    rows = [-(-height * tile // TILES_PER_SIDE) for tile in every]
-    columns = [-(-width * tile // TILES_PER_SIDE) for tile in every]
-    return np.array(
-        [
-            np.count_nonzero(mask[top:bottom, left:right])
-            for top, bottom in pairwise(rows)
-            for left, right in pairwise(columns)
-        ],
-        float,
     )
 
 

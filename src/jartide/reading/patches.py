@@ -7,14 +7,13 @@ import numpy as np
 from jartide.reading.blur import picture_blur_px
 from jartide.reading.measured import (
     Measured,
-    count_by_tile,
     jackknife_half_width,
-    tile_of,
     unknown,
     weighted_percentile,
 )
 from jartide.reading.pattern import Patches, Spread
 from jartide.reading.pieces import Pieces, clark_evans, nearest_px, pieces_of
+from jartide.reading.tiles import TILES, count_by_tile, density_half_width, tile_of
 from jartide.reading.trust import judged
 
 LEAST_MM2 = 1.0
@@ -41,8 +40,8 @@ def measure_patches(
     share = sum(float((mask & valid).sum()) for mask in masks) / max(int(valid.sum()), 1)
     if not masks or share <= 0:
         return None
-    tiles_all = count_by_tile(valid)
-    own = np.sum([count_by_tile(mask & valid) for mask in masks], axis=0)
+    tiles_all = count_by_tile(valid, valid)
+    own = np.sum([count_by_tile(mask & valid, valid) for mask in masks], axis=0)
     used = np.flatnonzero(tiles_all > 0)
     half = jackknife_half_width(
         used, lambda keep: float(own[used[keep]].sum() / tiles_all[used[keep]].sum())
@@ -60,10 +59,9 @@ def measure_patches(
     column = np.concatenate([p.column[p.counted] for p in found])
     ratio = np.concatenate([(p.long_axis / p.short_axis)[p.counted] for p in found])
     axis = np.concatenate([p.axis_deg[p.counted] for p in found])
-    tiles = tile_of(row, column, valid.shape)
+    tiles = tile_of(row, column, valid)
     per_dm2 = 1e4 / (valid.sum() * mm_per_px**2)
-    counts = np.bincount(tiles, minlength=16).astype(float)
-    half = jackknife_half_width(np.arange(16), lambda keep: 16 * float(counts[keep].mean()))
+    half = density_half_width(row, column, valid) * valid.sum()
     nearest = np.concatenate([nearest_px(p.row, p.column)[p.counted] for p in found])
     runs = (ratio - 1) / (ratio + 1) * -np.cos(2 * np.radians(axis))
 
@@ -157,7 +155,7 @@ def _clustering(found: list[Pieces], valid: np.ndarray) -> Measured:
         ratio = clark_evans(near, float(valid.sum()), 2.0 * (height + width))
         ratios.append(ratio)
         numbers.append(p.row.size)
-        tiles.append(tile_of(p.row, p.column, valid.shape))
+        tiles.append(tile_of(p.row, p.column, valid))
         scaled.append(near / near.mean() * ratio)
     if not ratios:
         return unknown("reason.few_patches")
@@ -206,7 +204,7 @@ def _softness(
     known = np.isfinite(soft) & (soft > 0) & (np.abs(at[1]) < 6)
     if known.sum() < 100:
         return unknown("reason.few_patches")
-    tiles = tile_of(rows[use][known], columns[use][known], light.shape)
+    tiles = tile_of(rows[use][known], columns[use][known], valid)
     _, blur, _ = picture_blur_px(reduced, float(np.percentile(soft[known], 5)) / 2.563)
     own = np.sqrt(np.maximum(soft[known] ** 2 - (2.563 * blur) ** 2, 0.01)) * mm_per_px
     half = jackknife_half_width(tiles, lambda keep: float(np.median(own[keep])))
@@ -245,18 +243,18 @@ def _raggedness(found: list[Pieces], valid: np.ndarray, mm_per_px: float) -> Mea
     for p in found:
         mask[p.label > 0] = 1
     smooth = cv2.GaussianBlur(mask, (0, 0), _SMOOTH_MM / mm_per_px) >= 0.5
-    fine, coarse = (_sides_by_tile(m) for m in (mask > 0, smooth))
+    fine, coarse = (_sides_by_tile(m, valid) for m in (mask > 0, smooth))
     if coarse.sum() < 200:
         return unknown("reason.few_patches")
-    every = np.arange(16)
+    used = np.flatnonzero(count_by_tile(valid, valid))
     half = jackknife_half_width(
-        every, lambda keep: float(fine[keep].sum() / max(coarse[keep].sum(), 1.0))
+        used, lambda keep: float(fine[used[keep]].sum() / max(coarse[used[keep]].sum(), 1.0))
     )
     return judged("patches.raggedness", max(float(fine.sum() / coarse.sum()) - 1, 0.0), half)
 
 
-def _sides_by_tile(mask: np.ndarray) -> np.ndarray:
-    total = np.zeros(16)
+def _sides_by_tile(mask: np.ndarray, valid: np.ndarray) -> np.ndarray:
+    total = np.zeros(TILES)
     for differs in (mask[1:] != mask[:-1], mask[:, 1:] != mask[:, :-1]):
-        total += count_by_tile(differs)
+        total += count_by_tile(differs, valid)
     return total

@@ -12,28 +12,45 @@ from jartide.reading.pattern import SIZES_MM, Lines, Patches
 _T = TypeVar("_T")
 
 
-def with_scale_error(record: _T, relative: float, in_mm: bool = False) -> _T:
-    """Return a record whose lengths' measurement intervals are wider by a scale's error.
+# The power of length in what a field's name ends in; the longest ending that fits counts.
+_LENGTHS = {
+    "_mm": 1,
+    "_mm2": 2,
+    "_mm_per_cm2": -1,
+    "_per_cm": -1,
+    "_per_cm2": -2,
+    "_per_dm2": -2,
+}
 
-    `relative` is the 90 % bound of the scale's own relative error; only values
-    whose field name ends in `_mm` change.
+
+def length_power(name: str) -> int:
+    """Return the power of length in a quantity by the name of its field: 2 of an area."""
+    fitting = [ending for ending in _LENGTHS if name.endswith(ending)]
+    return _LENGTHS[max(fitting, key=len)] if fitting else 0
+
+
+def with_scale_error(record: _T, relative: float, power: int = 0) -> _T:
+    """Return a record whose measurement intervals are wider by a scale's error.
+
+    `relative` is the 90 % bound of the scale's own relative error; a quantity is wrong by it as
+    many times as it has lengths in it: an area twice, a number per area twice, too.
     """
     if isinstance(record, Measured):
-        if not in_mm or record.value is None or record.measurement is None:
+        if power == 0 or record.value is None or record.measurement is None:
             return record
         low, high = record.measurement
-        own = relative * abs(record.value)
+        own = abs(power) * relative * abs(record.value)
         wider = (
             record.value - float(((record.value - low) ** 2 + own**2) ** 0.5),
             record.value + float(((high - record.value) ** 2 + own**2) ** 0.5),
         )
         return replace(record, measurement=(max(0.0, wider[0]), wider[1]))
     if isinstance(record, tuple):
-        return tuple(with_scale_error(item, relative, in_mm) for item in record)  # type: ignore[return-value]
+        return tuple(with_scale_error(item, relative, power) for item in record)  # type: ignore[return-value]
     if is_dataclass(record) and not isinstance(record, type):
         changed = {
             f.name: with_scale_error(
-                getattr(record, f.name), relative, in_mm or f.name.endswith("_mm")
+                getattr(record, f.name), relative, length_power(f.name) or power
             )
             for f in fields(record)
         }

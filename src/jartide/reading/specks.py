@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from jartide.reading.measured import Measured, jackknife_half_width, tile_of, unknown
+from jartide.reading.measured import Measured, jackknife_half_width, unknown
 from jartide.reading.pattern import Specks, Spread
 from jartide.reading.pieces import pieces_of
+from jartide.reading.tiles import density_half_width, tile_of
 from jartide.reading.trust import judged
 
 _MOST_MM2 = 100.0
@@ -33,10 +34,9 @@ def measure_specks(
     use = np.concatenate([p.counted for p in found]) & (area < _MOST_MM2) & (ratio < _LONGEST)
     if use.sum() < LEAST_SPECKS:
         return _without("reason.few_specks")
-    tiles = tile_of(row[use], column[use], valid.shape)
+    tiles = tile_of(row[use], column[use], valid)
     per_dm2 = 1e4 / (valid.sum() * mm_per_px**2)
-    counts = np.bincount(tiles, minlength=16).astype(float)
-    half = jackknife_half_width(np.arange(16), lambda keep: 16 * float(counts[keep].mean()))
+    half = density_half_width(row[use], column[use], valid) * valid.sum()
     across = 2 * np.sqrt(area[use] / np.pi)
 
     def of(statistic) -> Measured:

@@ -14,14 +14,13 @@ from jartide.reading.direction import lay_of_picture
 from jartide.reading.judged import TONE_BLUR
 from jartide.reading.layers import LayerMap
 from jartide.reading.measured import (
-    TILES_PER_SIDE,
     jackknife_half_width,
     measured,
-    tile_of,
     unknown,
 )
 from jartide.reading.relief import follows_light
 from jartide.reading.result import Texture
+from jartide.reading.tiles import TILES, tile_of
 
 # Less than this share of the picture seen whole says nothing of its texture.
 _LEAST_WHOLE = 0.1
@@ -66,13 +65,13 @@ def measure_texture(lab: np.ndarray, layers: LayerMap, mm_per_px: float | None) 
         np.copyto(fine, lightness - mean, where=own > 0)
         np.copyto(coarse, mean - float(mean[own > 0].mean()), where=own > 0)
     rows, columns = np.nonzero(mask)
-    tiles = tile_of(rows, columns, (mask.shape[0], mask.shape[1]))
-    count = np.bincount(tiles, minlength=TILES_PER_SIDE**2)
+    tiles = tile_of(rows, columns, mask)
+    count = np.bincount(tiles, minlength=TILES)
     used = np.flatnonzero(count)
 
     def deviation(of: np.ndarray) -> tuple[float, float]:
         """The root mean square of a difference, and half of its sampling interval."""
-        power = np.bincount(tiles, of[mask].astype(float) ** 2, TILES_PER_SIDE**2)
+        power = np.bincount(tiles, of[mask].astype(float) ** 2, TILES)
 
         def without(keep: np.ndarray) -> float:
             return float(np.sqrt(power[used[keep]].sum() / max(count[used[keep]].sum(), 1)))
