@@ -84,16 +84,11 @@ def test_a_masked_photo_is_as_sure_as_the_same_cut_out(family):
     )
     cut = replace(whole, rgb_linear=np.ascontiguousarray(light[rows, columns]), mask=None)
     masked, alone = (read_basis(find_basis(p, family))[0].pattern for p in (whole, cut))
-    compared = 0
     for path in FIVE[family]:
         block, name = path.split(".")
         one, other = (getattr(getattr(p, block), name) for p in (masked, alone))
-        if one.sampling is None or other.sampling is None:
-            continue
-        compared += 1
         width, usual = (m.sampling[1] - m.sampling[0] for m in (one, other))
         assert width == pytest.approx(usual, rel=0.15), path
-    assert compared
 
 
 @pytest.mark.parametrize(
@@ -126,7 +121,6 @@ def test_a_wrong_scale_makes_each_quantity_wrong_by_its_lengths(marble_reading):
     assert added("lines", "length_mm_per_cm2") == pytest.approx(0.10, rel=0.01)
     assert added("lines", "junctions_per_dm2") == pytest.approx(0.20, rel=0.01)
     assert added("lines", "contrast_L") == pytest.approx(0.0, abs=1e-6)
-    area = [p.patches.area_mm2.median for p in (pattern, wrong)] if pattern.patches else []
-    if area and area[0].value is not None:
-        high, usual = (m.measurement[1] - m.value for m in area[::-1])
-        assert np.sqrt(high**2 - usual**2) / area[0].value == pytest.approx(0.20, rel=0.01)
+    area, wider = (p.patches.area_mm2.median for p in (pattern, wrong))
+    high, usual = (m.measurement[1] - m.value for m in (wider, area))
+    assert np.sqrt(high**2 - usual**2) / area.value == pytest.approx(0.20, rel=0.01)

@@ -112,7 +112,7 @@ def measure_cells(
             geometric_mean=of(lambda d: np.exp(np.log(d).mean())),
         ),
         count_per_dm2=judged("cells.count_per_dm2", use.sum() / area_dm2, half / area_dm2),
-        groove_width_mm=_groove_width(net & valid, mm_per_px),
+        groove_width_mm=_groove_width(net & valid, valid, mm_per_px),
         elongation=judged("cells.elongation", float(np.median(ratio)), ratio_half, least=1.0),
     )
 
@@ -124,7 +124,7 @@ def _cut_left(pieces: Pieces) -> np.ndarray:
     return touching[touching > 0] - 1
 
 
-def _groove_width(net: np.ndarray, mm_per_px: float) -> Measured:
+def _groove_width(net: np.ndarray, valid: np.ndarray, mm_per_px: float) -> Measured:
     """Return the usual width of the net, (H, W) bool, on its own centre line.
 
     Twice the distance to the nearest pixel outside, less the pixel both ends share.
@@ -138,7 +138,7 @@ def _groove_width(net: np.ndarray, mm_per_px: float) -> Measured:
     if rows.size < 200:
         return unknown("reason.few_cells")
     width = 2 * half[rows, columns] - 1
-    tiles = tile_of(rows, columns, np.ones(net.shape, bool))
+    tiles = tile_of(rows, columns, valid)
     jack = jackknife_half_width(tiles, lambda keep: float(np.median(width[keep])))
     middle = float(np.median(width))
     return judged("cells.groove_width_mm", middle * mm_per_px, jack * mm_per_px)

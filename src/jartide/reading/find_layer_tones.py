@@ -26,7 +26,7 @@ LEAST_COVERAGE = 0.002
 # the mean as judged. How many times as much is allowed depends on how wide the picture's passages
 # are, share of its side: strokes and threads are sharp and never quite explained, soft passages
 # are explained by enough flat tones without having any. Drawn surfaces with edges have passages of
-# 0.8 to 1.4 %, soft ones 1.5 to 3.3 % unless they are strokes, photographs of real materials 1.0
+# 0.8 to 1.5 %, soft ones 1.5 to 3.3 % unless they are strokes, photographs of real materials 1.0
 # to 2.8 %; set on seeds 1 to 4 of both generators and twenty photographs in five states each.
 _CLOSE_BLUR = 0.0025
 _CLOSE_LEFT = (0.66, 0.077)
