@@ -170,12 +170,18 @@ def test_patches_are_read_and_graded():
     assert len(patches) == len(card.card.patches)
     known, grade = known_colours(patches, {})
     assert grade is Grade.PRINTED
-    assert np.all(np.hypot(known.lab[:, 1], known.lab[:, 2]) < 3)  # greys and paper alone
+    inks = np.hypot(known.lab[:, 1], known.lab[:, 2]) > 6
+    assert inks.sum() >= 10  # they count, but for less than any grey or paper of their lightness
+    paper = known.lab[:, 0] > 94
+    assert known.trust[inks].min() > 3 * known.trust[paper].max()
     read = {p.id: shot.print.patch_lab(p.srgb) for p in card.card.patches if p.srgb is not None}
     known, grade = known_colours(patches, {**read, "paper": shot.print.paper_lab})
     assert grade is Grade.MEASURED
     assert len(known.lab) >= 18
     assert known_colours([], {}) is None
+    # Inks alone say nothing of the light.
+    inks_alone = [p for p in patches if p.patch.kind is PatchKind.COLOUR]
+    assert known_colours(inks_alone, {}) is None
 
 
 def test_falloff_across_the_card_is_seen_on_its_paper():

@@ -97,8 +97,11 @@ class Correction:
         return _apply(rgb_linear, self.tone, self.matrix).astype(np.float32)
 
 
-# Ridge towards white balance alone, against patches' weight.
-_PULL = {Model.MATRIX: 0.02, Model.ROOT_POLYNOMIAL: 0.008}
+# Ridge towards white balance alone, against patches' weight; of several, patches left out choose.
+# Printed inks are only expected to be what the file asks: printers differ, so a good print may
+# say much about the camera's matrix and a poor one next to nothing.
+_PULLS = {Model.WHITE: (0.0,), Model.MATRIX: (0.02,), Model.ROOT_POLYNOMIAL: (0.008,)}
+_PRINTED_PULLS = {Model.WHITE: (0.0,), Model.MATRIX: (0.03, 0.1, 0.3)}
 
 # The correction of a photo without any known colour.
 NO_CORRECTION = Correction(
@@ -180,28 +183,32 @@ def fit_correction(known: KnownColours, grade: Grade) -> Correction:
     """Return the correction that known colours allow.
 
     One patch gives exposure and white balance. A card as printed gives them
-    and, from its greys, the tone curve; its inks are not trusted as colours.
+    and, from its greys, the tone curve; its inks say a little about the
+    camera's matrix, never so much that a bad print bends colours.
     """
     count = len(known.seen)
     greys = _greys(known)
     models = [Model.WHITE]
-    if grade in (Grade.MEASURED, Grade.CHART) and count >= 6 and (~greys).sum() >= 3:
-        models += [Model.MATRIX, Model.ROOT_POLYNOMIAL] if count >= 9 else [Model.MATRIX]
+    if grade is not Grade.PATCH and count >= 6 and (~greys).sum() >= 3:
+        models.append(Model.MATRIX)
+        if grade is not Grade.PRINTED and count >= 9:
+            models.append(Model.ROOT_POLYNOMIAL)
     with_tone = greys.sum() >= 4
     tone = _fit_tone(known, greys, _USUAL_TONE) if with_tone else STRAIGHT
     rests = _left_out_tones(known, greys, tone) if with_tone else [tone] * count
-    errors = {model: _left_out(known, greys, model, rests, grade) for model in models}
-    best = Model.WHITE
-    for model in models[1:]:
-        if errors[model].mean() < errors[best].mean():
-            best = model
-    matrix = _fit(known, greys, best, tone, grade)
-    left_out = errors[best]
+    pulls = _PRINTED_PULLS if grade is Grade.PRINTED else _PULLS
+    # White balance comes first: of equals the least free is taken.
+    forms = [(model, pull) for model in models for pull in pulls[model]]
+    errors = [_left_out(known, greys, form, rests, grade) for form in forms]
+    best = int(np.argmin([e.mean() for e in errors])) if count > 1 else 0
+    matrix = _fit(known, greys, forms[best], tone, grade)
+    # How far inks stray from what is expected of them is the printer's error, not the photo's.
+    left_out = errors[best][greys] if grade is Grade.PRINTED else errors[best]
     mean = None if left_out.size == 0 else float(left_out.mean())
     lightness, chroma = _trust(grade, known, mean)
     return Correction(
         grade=grade,
-        model=best,
+        model=forms[best][0],
         tone=tone,
         matrix=matrix,
         left_out_mean=mean,
@@ -213,19 +220,21 @@ def fit_correction(known: KnownColours, grade: Grade) -> Correction:
 
 def _trust(grade: Grade, known: KnownColours, mean: float | None) -> tuple[float, float]:
     """Standard deviations of L* and of a*, b*; calibrated on simulated boards (docs/photos.md)."""
-    own = float(np.sqrt(np.mean(known.trust**2) / len(known.trust)))
+    trust = known.trust[_greys(known)] if grade is Grade.PRINTED else known.trust
+    own = float(np.sqrt(np.mean(trust**2) / len(trust)))
     left = 0.0 if mean is None else mean
     if grade is Grade.PRINTED:
-        return float(np.hypot(0.85, own)), 0.95
+        return float(np.hypot(0.55, own)), 0.81
     if grade in (Grade.MEASURED, Grade.CHART):
         return float(np.hypot(0.29, 0.2 * left)), float(np.hypot(0.4, 0.29 * left))
     return float(np.hypot(1.2, own)), float(np.hypot(1.5, own))
 
 
 def _fit(
-    known: KnownColours, greys: np.ndarray, model: Model, tone: Tone, grade: Grade
+    known: KnownColours, greys: np.ndarray, form: tuple[Model, float], tone: Tone, grade: Grade
 ) -> np.ndarray:
     """The matrix, (3, K), that carries the patches' light, its tone undone, to the true one."""
+    model, strength = form
     truth = lab_to_linear(known.lab)
     light = tone_undone(known.seen, tone)
     # Errors in Lab count: light at L* 20 weighs more than as much light at L* 90.
@@ -242,7 +251,10 @@ def _fit(
     terms = _terms(light * gains, 3 if model is Model.MATRIX else 6)
     start = np.eye(3, terms.shape[1])
     # Ridge towards white balance alone: few patches must not bend colours they say nothing of.
-    pull = _PULL[model] * np.mean(weight)
+    bound = ~greys if grade is Grade.PRINTED else np.ones(len(truth), bool)
+    pull = strength * np.mean(weight[bound])
+    if grade is Grade.PRINTED:
+        pull *= np.sqrt(np.sum(bound))
     rows = np.concatenate([terms * weight[:, None], pull * np.eye(terms.shape[1])])
     wanted = np.concatenate(
         [(truth - terms @ start.T) * weight[:, None], np.zeros((terms.shape[1], 3))]
@@ -289,7 +301,11 @@ def _left_out_tones(known: KnownColours, greys: np.ndarray, tone: Tone) -> list[
 
 
 def _left_out(
-    known: KnownColours, greys: np.ndarray, model: Model, tones: list[Tone], grade: Grade
+    known: KnownColours,
+    greys: np.ndarray,
+    form: tuple[Model, float],
+    tones: list[Tone],
+    grade: Grade,
 ) -> np.ndarray:
     """CIEDE2000 of every patch predicted by a fit to all others, (N,); empty below two."""
     count = len(known.seen)
@@ -299,6 +315,6 @@ def _left_out(
     for out in range(count):
         rest = np.arange(count) != out
         part = KnownColours(seen=known.seen[rest], lab=known.lab[rest], trust=known.trust[rest])
-        matrix = _fit(part, greys[rest], model, tones[out], grade)
+        matrix = _fit(part, greys[rest], form, tones[out], grade)
         found[out] = _apply(known.seen[out], tones[out], matrix)
     return delta_e_2000(linear_to_lab(found), known.lab)

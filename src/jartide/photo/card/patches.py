@@ -25,9 +25,11 @@ Lab = tuple[float, float, float]
 _LEAST_PX = 12
 _MOST_PX = 5_000
 _BURNT = 0.985
-# How far a print strays from what the file asks, CIEDE2000: paper, and its greys by lightness.
+# How far a print strays from what the file asks, CIEDE2000: paper, its greys by lightness, and
+# its coloured inks, which no two printers mix alike.
 _PAPER_TRUST = 1.3
 _GREY_TRUST = 5.0
+_INK_TRUST = 5.0
 _READER_TRUST = 0.3
 
 
@@ -124,6 +126,14 @@ def printed_lab(patch: Patch) -> Lab:
     return float(lab[0]), float(lab[1]), float(lab[2])
 
 
+def _trust_in_print(kind: PatchKind, expected: Lab) -> float:
+    if kind is PatchKind.PAPER:
+        return _PAPER_TRUST
+    if kind is PatchKind.COLOUR:
+        return _INK_TRUST
+    return _PAPER_TRUST + _GREY_TRUST * (1 - expected[0] / 100)
+
+
 def known_colours(
     patches: list[SeenPatch], measured: dict[str, Lab]
 ) -> tuple[KnownColours, Grade] | None:
@@ -158,20 +168,17 @@ def _known(
         elif grade is Grade.MEASURED and kind is PatchKind.PAPER and "paper" in measured:
             lab.append(measured["paper"])
             trust.append(2 * _READER_TRUST)
-        elif grade is Grade.PRINTED and kind in (PatchKind.PAPER, PatchKind.GREY):
+        elif grade is Grade.PRINTED and kind is not PatchKind.SPACE:
             expected = printed_lab(p.patch)
             lab.append(expected)
-            trust.append(
-                _PAPER_TRUST
-                if kind is PatchKind.PAPER
-                else _PAPER_TRUST + _GREY_TRUST * (1 - expected[0] / 100)
-            )
+            trust.append(_trust_in_print(kind, expected))
         else:
             continue
         x, y = _middle(p.patch)
         factor = float(np.exp(-(slope[0] + slope[1] * x + slope[2] * y)))
         seen.append(relit(p.light, factor, tone))
-    if not seen or (grade is Grade.PRINTED and len(seen) < 2):
+    sure = [p for p in usable if p.patch.kind in (PatchKind.PAPER, PatchKind.GREY)]
+    if not seen or (grade is Grade.PRINTED and len(sure) < 2):
         return None
     return (
         KnownColours(seen=np.array(seen), lab=np.array(lab), trust=np.array(trust)),
