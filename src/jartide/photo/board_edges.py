@@ -18,6 +18,7 @@ from jartide.photo.flatten import Extent, PlaneMap, seen_extent
 from jartide.photo.load import Photo
 from jartide.photo.render import where_of
 from jartide.photo.settings import Point
+from jartide.photo.shrink import shrunk
 
 _LOOK_PX = 300_000
 _STEEPEST = 3.0
@@ -98,13 +99,10 @@ def _around(extent: Extent, ring: np.ndarray) -> Extent:
 
 def _reduced(photo: Photo) -> np.ndarray:
     """The photo, (H, W, 3) uint8, small enough to look for edges in."""
-    import cv2
-
     code = photo.code if photo.code.dtype == np.uint8 else (photo.code >> 8).astype(np.uint8)
     ratio = min(1.0, (4 * _LOOK_PX / (photo.size[0] * photo.size[1])) ** 0.5)
     small = (max(8, round(photo.size[0] * ratio)), max(8, round(photo.size[1] * ratio)))
-    step = max(1, int(1 / ratio / 2))  # every other pixel is fine enough, and quickly had
-    return cv2.resize(code[::step, ::step], small, interpolation=cv2.INTER_AREA)
+    return shrunk(code, small)
 
 
 def _quickly_drawn(

@@ -10,6 +10,7 @@ import numpy as np
 from jartide.errors import PrepareError
 from jartide.photo.load import Photo
 from jartide.photo.settings import Polygon, Rect, Shape, Stroke
+from jartide.photo.shrink import shrunk
 
 _LOOK_PX = 500_000
 _MOST_SUGGESTED = 12
@@ -91,7 +92,7 @@ def suggest(
     ratio = min(1.0, (_LOOK_PX / (photo.size[0] * photo.size[1])) ** 0.5)
     size = (max(8, round(photo.size[0] * ratio)), max(8, round(photo.size[1] * ratio)))
     code = photo.code if photo.code.dtype == np.uint8 else (photo.code >> 8).astype(np.uint8)
-    small = cv2.resize(code, size, interpolation=cv2.INTER_AREA)
+    small = shrunk(code, size)
     inside = np.ones(small.shape[:2], bool)
     if region is not None:
         inside = draw_shapes((region,), photo.size, ratio)[: size[1], : size[0]]

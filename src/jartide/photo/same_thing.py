@@ -13,6 +13,7 @@ from jartide.errors import PrepareError
 from jartide.photo.layout import Layout
 from jartide.photo.load import Photo
 from jartide.photo.settings import KnownLength, Point
+from jartide.photo.shrink import shrunk
 from jartide.photo.square import transform
 
 _LONG_PX = 1600
@@ -85,7 +86,7 @@ def _features(photo: Photo) -> tuple[np.ndarray, np.ndarray]:
     code = photo.code if photo.code.dtype == np.uint8 else (photo.code >> 8).astype(np.uint8)
     ratio = min(1.0, _LONG_PX / max(photo.size))
     size = (max(8, round(photo.size[0] * ratio)), max(8, round(photo.size[1] * ratio)))
-    grey = cv2.cvtColor(cv2.resize(code, size, interpolation=cv2.INTER_AREA), cv2.COLOR_RGB2GRAY)
+    grey = cv2.cvtColor(shrunk(code, size), cv2.COLOR_RGB2GRAY)
     sift = cv2.SIFT.create(nfeatures=4000)
     found, descriptors = sift.detectAndCompute(grey, None)
     if descriptors is None:

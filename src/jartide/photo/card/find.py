@@ -19,6 +19,7 @@ from jartide.photo.card.edges import find_edges
 from jartide.photo.card.pose import Pose, first_pose, refine_pose
 from jartide.photo.lens import focal_guess
 from jartide.photo.load import Photo
+from jartide.photo.shrink import shrunk
 from jartide.photo.square import transform
 
 # Long sides, px, of the reduced photos that are searched before the whole one.
@@ -102,7 +103,7 @@ def find_card(
         small = grey
         if shrink > 1:
             size = (round(photo.size[0] / shrink), round(photo.size[1] / shrink))
-            small = cv2.resize(grey, size, interpolation=cv2.INTER_AREA)
+            small = shrunk(grey, size)
         ratio = np.array(photo.size) / np.array(small.shape[::-1])
         # The neighbourhoods fit codes of 3 to 12 px a cell; larger ones were found before.
         seen = [
