@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt
 
 from jartide.app.stations.jars.labels import write_label
 from jartide.app.stations.jars.words import amount_words, parts_words
+from jartide.devices.source import Source
 from tests.app.conftest import settle
 
 
@@ -122,7 +123,7 @@ def test_a_read_jar_says_what_to_add_and_teaches(qtbot, jars):
     station._trial._pressed()
     assert "check what was read" in jars.foot.shown.text
     target = station.current().mix.target
-    station._trial.show_lab((target[0] + 4, target[1], target[2]))
+    station._trial.show_lab((target[0] + 4, target[1], target[2]), Source.PHOTO)
     station._trial._pressed()
     settled(qtbot, jars)
     assert station._trial._result.text().startswith("Add ")
@@ -209,7 +210,7 @@ def test_paints_are_added_read_doubted_and_removed(qtbot, jars):
         ("mix", "Titanium white")
     )
     painted.setCurrentIndex(with_white)
-    page._panel.show_lab((80.0, 1.0, 8.0))
+    page._panel.show_lab((80.0, 1.0, 8.0), Source.PHOTO)
     page._panel._add_swatch()
     settled(qtbot, jars)
     qtbot.waitUntil(lambda: station.desk.work() is not None, timeout=60_000)

@@ -10,7 +10,9 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from jartide.app.outside_devices import switch_stand_in
 from jartide.colour.difference import delta_e_2000
+from jartide.devices.registry import Kind
 from jartide.photo.card.design import CardSize, card_of
 from jartide.photo.load import decode_photo
 from jartide.photo.settings import Polygon, Rect, SheenWord, Stroke
@@ -35,6 +37,8 @@ def shot():
 def window(qtbot, open_window, shot):
     """A window on a finish whose one photo holds the card."""
     made = open_window()
+    for kind in Kind:
+        switch_stand_in(made.document, kind, True)
     press(made, "New job")
     press(made, "Open finish")
     made.document.add_photo(shot, "shot.jpg", board=False)
@@ -194,7 +198,10 @@ def test_the_colour_reader_reads_what_it_lies_on(qtbot, window):
     panel._use.click()
     settle(qtbot, window)
     (patch,) = settings(window).neutrals
-    assert patch.source == "Colour reader"
+    assert patch.source == "stand_in"
+    assert "made up" in panel._unit.text()
+    flat = window.document.flat(photos.photo())
+    assert "stand_in" in dict(flat.prepared.picture.warnings)
     # Laid on the card it tells one of the card's own patches.
     window.document.undo_stack.undo()
     settle(qtbot, window)
@@ -206,6 +213,7 @@ def test_the_colour_reader_reads_what_it_lies_on(qtbot, window):
     pick(panel._card, "colour-3")
     (told,) = settings(window).card.measured
     assert told[0] == "colour-3"
+    assert settings(window).stand_ins == ("colour-3",)
     assert delta_e_2000(np.array(told[1]), np.array(PrintedCard().patch_lab(patch.srgb))) < 8
     settle(qtbot, window)
     photos.reader_at = (1.0, 1.0)

@@ -9,9 +9,12 @@ import sys
 
 import pytest
 
+from jartide.boards.log import Climate, EntryKind, Logged
+from jartide.devices.source import Source
 from jartide.errors import WorkspaceError
+from jartide.plan.work import Work
 from jartide.store import tables
-from jartide.store.records import Board, BoardCheck, Finish, Job, Photo, Stage
+from jartide.store.records import Board, BoardCheck, Entry, Finish, Job, Photo, Plan, Stage
 from jartide.store.workspace import Workspace, now
 
 NEUTRAL = {"rect": {"x": 10.0, "y": 20.0, "w": 30.0, "h": 40.0}, "lightness": 60.0}
@@ -108,3 +111,39 @@ def test_migration_tools_are_imported_only_to_migrate(tmp_path):
         "sys.exit('alembic' in sys.modules)"
     )
     assert subprocess.run([sys.executable, "-c", code]).returncode == 0
+
+
+def test_what_stand_ins_said_before_they_were_marked_is_marked(tmp_path):
+    folder = tmp_path / "w"
+    workspace = Workspace.open(folder)
+    job = Job(name="Hotel Vessary", created_at=now())
+    finish = Finish(job_id=job.id, name="Bar front")
+    board = Board(finish_id=finish.id, number=1, made_at=now())
+    name = "Bench thermo-hygrometer (simulated)"
+    airs = [Climate(temperature_c=18.0, humidity_percent=50.0, source=s) for s in (name, "")]
+    entries = [
+        Entry(
+            board_id=board.id,
+            at=f"2026-01-0{n + 1}",
+            logged=Logged(kind=EntryKind.CLIMATE, climate=air),
+        )
+        for n, air in enumerate(airs)
+    ]
+    plan = Plan(finish_id=finish.id, work=Work(air_source=name))
+    photos = [
+        Photo(finish_id=finish.id, sha256="ab" * 32, file_name=f, added_at=now(), position=n)
+        for n, f in enumerate(("stand 2.jpg", "stativ 1.jpg", "bar.jpg"))
+    ]
+    workspace.put(job, finish, board, *entries, plan, *photos)
+    workspace.close()
+    with contextlib.closing(sqlite3.connect(folder / "workspace.sqlite")) as connection:
+        connection.execute("PRAGMA user_version = 7")
+        connection.commit()
+    opened = Workspace.open(folder)
+    found = sorted(opened.entries([board.id]), key=lambda e: e.at)
+    assert [e.logged.climate.source for e in found] == ["stand_in", ""]
+    (plan,) = opened.plans([finish.id])
+    assert plan.work.air_source == "stand_in"
+    marked = [p.source for p in sorted(opened.photos(finish.id), key=lambda p: p.position)]
+    assert marked == [Source.UNKNOWN, Source.UNKNOWN, Source.FILE]
+    opened.close()

@@ -28,6 +28,7 @@ from jartide.app.work import (
     make_preview,
     read_again,
 )
+from jartide.devices.source import Source
 from jartide.errors import JarTideError
 from jartide.wording import tr
 
@@ -125,6 +126,7 @@ class Document(QObject):
             workspace = Workspace.open(folder)
             if demo and not workspace.jobs():
                 fill_with_demo(workspace)
+                workspace.set_preference("demo", True)
             return workspace
 
         def failed(error: Exception) -> None:
@@ -643,7 +645,15 @@ class Document(QObject):
         if settings != photo.settings:
             self.change(text, [photo], [replace(photo, settings=settings)], drag)
 
-    def add_photo(self, data: bytes, name: str, *, board: bool, watched: bool = False) -> None:
+    def add_photo(
+        self,
+        data: bytes,
+        name: str,
+        *,
+        board: bool,
+        watched: bool = False,
+        source: Source = Source.FILE,
+    ) -> None:
         """Bring a photo in: as the target, or as a new board, or else for mood.
 
         A watched folder's photo is the target if there is none, else a new board.
@@ -656,7 +666,7 @@ class Document(QObject):
 
         def decoded(loaded: LoadedPhoto, sha256: str) -> None:
             as_board = board or (watched and bool(self.targets(finish)))
-            photo_id = self._bring_in(finish, loaded, sha256, name, as_board)
+            photo_id = self._bring_in(finish, loaded, sha256, name, as_board, source)
             self.arrived.emit(photo_id, watched)
 
         self.take_in(data, name, decoded)
@@ -684,7 +694,13 @@ class Document(QObject):
         )
 
     def _bring_in(
-        self, finish: Finish, loaded: LoadedPhoto, sha256: str, name: str, board: bool
+        self,
+        finish: Finish,
+        loaded: LoadedPhoto,
+        sha256: str,
+        name: str,
+        board: bool,
+        source: Source,
     ) -> str:
         from jartide.store.records import Board, Photo, PhotoUse
         from jartide.store.workspace import now
@@ -704,6 +720,7 @@ class Document(QObject):
             use=use,
             sha256=sha256,
             file_name=name,
+            source=source,
             taken=loaded.taken,
             added_at=now(),
             position=max((p.position for p in photos), default=-1) + 1,

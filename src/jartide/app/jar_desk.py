@@ -11,6 +11,8 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, Signal
 
 from jartide.app import jar_work
+from jartide.app.outside_devices import is_demo
+from jartide.devices.source import Source
 from jartide.errors import JarTideError
 from jartide.wording import say, tr
 
@@ -116,7 +118,7 @@ class JarDesk(QObject):
             return self._work[1]
         if self._fitting != key:
             self._fitting = key
-            tins = self.tins()
+            tins, made_up = self.tins(), is_demo(self.document.workspace)
 
             def returned(made: ShelfWork | None) -> None:
                 self._work = (key, made)
@@ -133,7 +135,7 @@ class JarDesk(QObject):
 
             self.document.runner.start(
                 "shelf",
-                lambda progress: jar_work.fit(tins, progress),
+                lambda progress: jar_work.fit(tins, progress, made_up=made_up),
                 returned=returned,
                 failed=failed,
                 progressed=self.progressed.emit,
@@ -318,12 +320,12 @@ class JarDesk(QObject):
         ]
         self.document.change(tr("undo.mixed", name=mix.name), [before, *used], [fresh, *left])
 
-    def read_jar(self, mix: Mix, lab: Lab, parts: tuple[JarPart, ...]) -> None:
-        """Keep what a mixed jar read, and what had really gone into it."""
+    def read_jar(self, mix: Mix, lab: Lab, parts: tuple[JarPart, ...], source: Source) -> None:
+        """Keep what a mixed jar read, what told it, and what had really gone into it."""
         from jartide.store.jar_records import JarReading
         from jartide.store.workspace import now
 
-        reading = JarReading(lab=lab, parts=parts, read_at=now())
+        reading = JarReading(lab=lab, parts=parts, read_at=now(), source=source)
         self.put_mix(
             replace(mix, readings=(*mix.readings, reading)), tr("undo.read_jar", name=mix.name)
         )
@@ -403,7 +405,7 @@ class JarDesk(QObject):
         from jartide.store.shelf_csv import write_shelf, write_stock
 
         tins = self.tins()
-        shelf, _ = shelf_of(tins)
+        shelf, _ = shelf_of(tins, made_up=is_demo(self.document.workspace))
         beside = path.with_name(f"{path.stem}-stock.csv")
         try:
             path.write_text(write_shelf(shelf), encoding="utf-8")

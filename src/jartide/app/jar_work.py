@@ -6,6 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from jartide.devices.source import Source
+
 if TYPE_CHECKING:
     from jartide.colour.words import Lab
     from jartide.paint.correct import Correction
@@ -23,11 +25,15 @@ INDEX_PARTS = 12
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class ShelfWork:
-    """The fitted shelf: which tins stand where on it, and the index of their mixes."""
+    """The fitted shelf: which tins stand where on it, and the index of their mixes.
+
+    `made_up` says that what a stand-in told counts, as in the demo.
+    """
 
     fitted: FittedShelf
     tin_ids: tuple[str, ...]
     index: MixIndex | None
+    made_up: bool = False
 
     def number_of(self, tin_id: str) -> int | None:
         """Return a tin's place on the fitted shelf."""
@@ -58,13 +64,16 @@ class Shown:
     coats: int | None
 
 
-def fit(tins: list[Tin], progress: Progress) -> ShelfWork | None:
-    """Fit the shelf and prepare its mixes; None when nothing on it has a colour."""
+def fit(tins: list[Tin], progress: Progress, *, made_up: bool = False) -> ShelfWork | None:
+    """Fit the shelf and prepare its mixes; None when nothing on it has a colour.
+
+    `made_up` lets what a stand-in said count, as in the demo.
+    """
     from jartide.paint.fit import fit_shelf
     from jartide.store.jar_records import shelf_of
     from jartide.store.mix_cache import mix_index
 
-    shelf, tin_ids = shelf_of(tins)
+    shelf, tin_ids = shelf_of(tins, made_up=made_up)
     if not shelf.paints:
         return None
     fitted = fit_shelf(shelf)
@@ -76,7 +85,7 @@ def fit(tins: list[Tin], progress: Progress) -> ShelfWork | None:
         INDEX_PARTS,
         lambda fraction: progress(0.2 + 0.8 * fraction),
     )
-    return ShelfWork(fitted=fitted, tin_ids=tin_ids, index=index)
+    return ShelfWork(fitted=fitted, tin_ids=tin_ids, index=index, made_up=made_up)
 
 
 def find(work: ShelfWork, target: Lab, wishes: Wishes, trials: Trials | None) -> tuple[Recipe, ...]:
@@ -119,6 +128,8 @@ def trials_of(work: ShelfWork, mixes: list[Mix]) -> Trials | None:
     jars = []
     for mix in mixes:
         for reading in mix.readings:
+            if reading.source is Source.STAND_IN and not work.made_up:
+                continue
             numbers = [work.number_of(part.tin_id) for part in reading.parts]
             if None not in numbers and numbers:
                 parts = tuple(

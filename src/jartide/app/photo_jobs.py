@@ -8,7 +8,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from jartide.app.document import Document
+from jartide.app.outside_devices import offered
 from jartide.colour.words import Lab
+from jartide.devices.registry import Kind
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -144,26 +146,29 @@ class PhotoJobs:
 
     def take_photo(self, settings: StandSettings) -> None:
         """Let the camera on its stand take a photo into the job."""
-        from jartide.studio.camera_stand import CameraStand
-
+        document = self._document
+        device = offered(document, Kind.CAMERA)
+        if device is None:
+            return
         if self._stand is None:
-            self._stand = CameraStand()
+            self._stand = device.make()
         stand = self._stand
         stand.settings = settings
-        document = self._document
 
         def work(progress: Callable[[float], None]) -> bytes:
             return stand.take()
 
         def returned(data: bytes) -> None:
-            document.add_photo(data, tr("stand.file", number=stand.taken), board=False)
+            name = tr("stand.file", number=stand.taken)
+            document.add_photo(data, name, board=False, source=device.source)
 
         document.in_background("stand", work, returned)
 
     def read_colour(
         self, photo: Photo, at: tuple[float, float], illuminant: str, aperture_mm: float
     ) -> Any:
-        """Lay the reader on the squared surface under a point of the photo and read.
+        """Lay the reader on the squared surface under a point of the photo; what it says, and
+        where that comes from.
 
         Raises
         ------
@@ -173,14 +178,14 @@ class PhotoJobs:
 
         from jartide.devices.colour_reader import Illuminant
         from jartide.errors import DeviceError
-        from jartide.studio.colour_reader import SimulatedReader
 
+        device = offered(self._document, Kind.COLOUR_READER)
         flat = self._document.flat(photo)
         place = None if flat is None else flat.flat_px(at)
-        if flat is None or place is None:
+        if device is None or flat is None or place is None:
             raise DeviceError("error.reader.edge")
         seed = int(np.random.default_rng().integers(2**31))  # every reading has its own noise
-        reader = SimulatedReader(Illuminant(illuminant), aperture_mm, seed)
+        reader = device.make(Illuminant(illuminant), aperture_mm, seed)
         light = flat.prepared.picture.rgb_linear.astype(np.float32)
         reader.lay_on(light, flat.mm_per_px, place)
-        return reader.read()
+        return reader.read(), device.source

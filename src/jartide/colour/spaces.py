@@ -7,9 +7,12 @@ CIE 15:2018 for CIELAB.
 from __future__ import annotations
 
 from functools import lru_cache
+from itertools import product
 
 import numpy as np
 from numpy.typing import ArrayLike
+
+from jartide.colour.difference import delta_e_2000
 
 # Linear sRGB to XYZ, from the primaries and the D65 white of IEC 61966-2-1
 # with its white exactly at `WHITE_D65`.
@@ -98,5 +101,12 @@ def hex_to_lab(text: str) -> tuple[float, float, float] | None:
 
 
 def srgb_hex(lab: ArrayLike) -> str:
-    """Return "#rrggbb" for one Lab, clipped into what a screen can show."""
-    return "#{:02x}{:02x}{:02x}".format(*np.rint(encode_srgb(lab_to_linear(lab)) * 255).astype(int))
+    """Return "#rrggbb" for one Lab, clipped into what a screen can show.
+
+    Of the eight codes around it the one that looks nearest (CIEDE2000): rounding each channel
+    by itself tints greys.
+    """
+    code = np.clip(encode_srgb(lab_to_linear(lab)) * 255, 0, 255)
+    around = np.clip(np.floor(code) + np.array(list(product((0, 1), repeat=3))), 0, 255)
+    apart = delta_e_2000(linear_to_lab(decode_srgb(around / 255)), np.asarray(lab, float))
+    return "#{:02x}{:02x}{:02x}".format(*around[int(np.argmin(apart))].astype(int))

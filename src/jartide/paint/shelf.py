@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from jartide.colour.words import Lab
+from jartide.devices.source import Source
 from jartide.errors import PaintError
 
 # A good reader's own scatter joined with how evenly a swatch is painted; CIEDE2000.
@@ -51,6 +52,7 @@ class Swatch:
     coats : films of a glaze
     noise : standard deviation of the reading, CIEDE2000
     left_out : kept, but the painter doubts it
+    source : where the colour came from; a stand-in's is made up
     spectrum : reflectances from 380 to 730 nm, every 10, as a spectrophotometer read them; ()
         when only its colour is known
     """
@@ -65,6 +67,7 @@ class Swatch:
     coats: int = 1
     noise: float = READER_NOISE
     left_out: bool = False
+    source: Source = Source.UNKNOWN
     spectrum: tuple[float, ...] = ()
 
     def paint_share(self) -> float:

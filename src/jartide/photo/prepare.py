@@ -134,6 +134,8 @@ def prepare_in_full(
         log -= _reference(log, layout, used, valid)
         rgb *= np.exp(-log)[..., None]
     warnings += faults
+    if settings.rest_on_stand_ins():
+        warnings += [("stand_in", Message("warning.stand_in"))]
     scale = layout.mm_per_unit
     corner_error, scale_error = _errors(layout, used, settings)
     picture = Picture(

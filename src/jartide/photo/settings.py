@@ -11,7 +11,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from jartide.colour.words import Lab
+from jartide.devices.source import Source
 
+# What the made-up reader was called, in either language, before its values were marked.
+_READER_ONCE = ("Colour reader", "Farbmessgerät")
 Point = tuple[float, float]
 Segment = tuple[Point, Point]
 
@@ -64,8 +67,8 @@ class KnownPatch:
 
     `lightness` is its L*; None when only its tint is known, so that the tint
     of the light is taken out but the exposure is left. `a` and `b` are 0 for a
-    grey. `source` says where the values came from: empty for typed in, or the
-    name of another photo of the same wall.
+    grey. `source` says where the values came from: empty for typed in, a word of
+    `devices.source.Source`, or the name of another photo of the same wall.
     """
 
     rect: Rect
@@ -73,6 +76,10 @@ class KnownPatch:
     a: float = 0.0
     b: float = 0.0
     source: str = ""
+
+    def is_made_up(self) -> bool:
+        """Whether a stand-in told its colour."""
+        return self.source in (Source.STAND_IN, *_READER_ONCE)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -197,6 +204,7 @@ class PhotoSettings:
     sheen : Sheen or None
     metal : bool
         Whether the surface is metal, whose colour must be checked by eye.
+    stand_ins : patches of the card, by id, whose colours a stand-in made up
     """
 
     corners: tuple[Point, Point, Point, Point] | None = None
@@ -215,3 +223,10 @@ class PhotoSettings:
     whole_plane: bool = False
     sheen: Sheen | None = None
     metal: bool = False
+    stand_ins: tuple[str, ...] = ()
+
+    def rest_on_stand_ins(self) -> bool:
+        """Whether any colour that the photo is corrected by was made up by a stand-in."""
+        read = {patch for patch, _ in self.card.measured}
+        made_up = any(patch.is_made_up() for patch in self.neutrals)
+        return made_up or not read.isdisjoint(self.stand_ins)

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import uuid
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from jartide.colour.words import Lab
+from jartide.devices.source import Source
 from jartide.paint.shelf import Opacity, Shelf, ShelfPaint, Swatch, SwatchKind
 from jartide.paint.stock import MIXABLE, Stock
 
@@ -59,11 +60,15 @@ class JarPart:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class JarReading:
-    """What a mixed jar really read, dry, and what had really gone into it."""
+    """What a mixed jar really read, dry, and what had really gone into it.
+
+    What a stand-in said is kept and shown, and teaches nothing outside the demo.
+    """
 
     lab: Lab
     parts: tuple[JarPart, ...]
     read_at: str
+    source: Source = Source.UNKNOWN
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -121,13 +126,19 @@ class Mix:
 
 
 def shelf_of(
-    tins: list[Tin], white_card: Lab | None = None, black_card: Lab | None = None
+    tins: list[Tin],
+    white_card: Lab | None = None,
+    black_card: Lab | None = None,
+    *,
+    made_up: bool = False,
 ) -> tuple[Shelf, tuple[str, ...]]:
     """Return the shelf that can be mixed from, and the tins' ids in its order.
 
     Swatches mixed with a tin that has gone are passed over; of two tins of one name
-    the first counts.
+    the first counts. What a stand-in said counts only if `made_up`, as in the demo.
     """
+    if not made_up:
+        tins = [_as_read(tin) for tin in tins]
     mixable: dict[str, Tin] = {}
     for tin in tins:
         if tin.owned and tin.masstone is not None and tin.stock.kind in MIXABLE:
@@ -151,6 +162,12 @@ def shelf_of(
         black_card=black_card or shelf.black_card,
     )
     return cards, tuple(tin.id for tin in mixable.values())
+
+
+def _as_read(tin: Tin) -> Tin:
+    """The tin without what a stand-in said of it."""
+    read = tuple(s for s in tin.swatches if s.source is not Source.STAND_IN)
+    return tin if len(read) == len(tin.swatches) else replace(tin, swatches=read)
 
 
 def tins_of(shelf: Shelf, stock: dict[str, Stock], *, approximate: bool = False) -> list[Tin]:

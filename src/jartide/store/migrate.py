@@ -7,6 +7,7 @@ the new one first, and a step is done whole or not at all.
 from __future__ import annotations
 
 import json
+import re
 import shutil
 from collections.abc import Callable
 from pathlib import Path
@@ -15,6 +16,7 @@ import sqlalchemy as sa
 from alembic.migration import MigrationContext
 from alembic.operations import Operations
 
+from jartide.devices.source import Source
 from jartide.errors import WorkspaceError
 from jartide.store import tables
 
@@ -95,6 +97,37 @@ def _from_6(operations: Operations, connection: sa.Connection) -> None:
     operations.add_column("jobs", sa.Column("body", sa.JSON, nullable=False, server_default="{}"))
 
 
+# What the made-up devices and their photos were called before they were marked.
+_OLD_AIR = "Bench thermo-hygrometer (simulated)"
+_OLD_STAND = re.compile(r"^(stand|stativ) \d+\.jpg$")
+
+
+def _from_7(operations: Operations, connection: sa.Connection) -> None:
+    """What a stand-in said is marked as such; what may come from one, as of unknown source."""
+    for table, name in (("entries", "logged"), ("plans", "work")):
+        for id, text in connection.execute(sa.text(f"SELECT id, body FROM {table}")).all():
+            body = json.loads(text)
+            air = body.get(name) or {}
+            air = (air.get("climate") or {}) if name == "logged" else air
+            key = "source" if name == "logged" else "air_source"
+            if air.get(key) == _OLD_AIR:
+                air[key] = Source.STAND_IN.value
+                _put_body(connection, table, id, body)
+    for id, file_name, text in connection.execute(
+        sa.text("SELECT id, file_name, body FROM photos")
+    ).all():
+        if _OLD_STAND.match(file_name):
+            body = {**json.loads(text), "source": Source.UNKNOWN.value}
+            _put_body(connection, "photos", id, body)
+
+
+def _put_body(connection: sa.Connection, table: str, id: str, body: dict) -> None:
+    connection.execute(
+        sa.text(f"UPDATE {table} SET body = :body WHERE id = :id"),
+        {"body": json.dumps(body), "id": id},
+    )
+
+
 _STEPS: dict[int, Callable[[Operations, sa.Connection], None]] = {
     1: _from_1,
     2: _from_2,
@@ -102,4 +135,5 @@ _STEPS: dict[int, Callable[[Operations, sa.Connection], None]] = {
     4: _from_4,
     5: _from_5,
     6: _from_6,
+    7: _from_7,
 }

@@ -13,6 +13,7 @@ from enum import StrEnum
 from jartide.boards.log import Logged, State
 from jartide.boards.result import TOLERANCE, USUAL_VIEWING_M
 from jartide.colour.words import Lab
+from jartide.devices.source import Source
 from jartide.photo.settings import PhotoSettings, Shape
 from jartide.plan.progress import Done
 from jartide.plan.site import Site
@@ -224,6 +225,7 @@ class Photo:
     zones : the parts of the piece that are read by themselves
     stage : when it was taken
     faults : what of the work has gone wrong; left out of the reading
+    source : a stand-in for a camera takes photos of made-up boards
     """
 
     id: str = field(default_factory=new_id)
@@ -239,6 +241,7 @@ class Photo:
     zones: tuple[Zone, ...] = ()
     stage: Stage = field(default_factory=Stage)
     faults: tuple[Fault, ...] = ()
+    source: Source = Source.FILE
     deleted_at: str | None = None
 
 

@@ -10,6 +10,7 @@ import io
 from dataclasses import fields, replace
 
 from jartide.colour.words import Lab
+from jartide.devices.source import Source
 from jartide.errors import PaintError
 from jartide.paint.shelf import Card, Opacity, Shelf, ShelfPaint, Swatch, SwatchKind
 from jartide.paint.stock import Binder, Body, Kind, Place, Rewets, Stock
@@ -91,7 +92,7 @@ def _swatch(row: CsvRow) -> Swatch:
     kind = row.word("swatch", SwatchKind)
     lab = _lab(row)
     if kind is SwatchKind.MASSTONE:
-        return Swatch(kind=kind, lab=lab, spectrum=_spectrum(row))
+        return Swatch(kind=kind, lab=lab, spectrum=_spectrum(row), source=Source.FILE)
     paint = row.number("paint_parts", least=0, most=1000, usual=0.0)
     other = row.number("other_parts", least=0, most=1000, usual=0.0)
     if paint <= 0:
@@ -100,7 +101,12 @@ def _swatch(row: CsvRow) -> Swatch:
         if other <= 0:
             raise row.wrong("other_parts", tr("csv.expected.parts"))
         return Swatch(
-            kind=kind, lab=lab, other=row.needed("other"), paint_parts=paint, other_parts=other
+            kind=kind,
+            lab=lab,
+            other=row.needed("other"),
+            paint_parts=paint,
+            other_parts=other,
+            source=Source.FILE,
         )
     return Swatch(
         kind=kind,
@@ -111,6 +117,7 @@ def _swatch(row: CsvRow) -> Swatch:
         other_parts=other,
         water_parts=row.number("water_parts", least=0, most=1000, usual=0.0),
         coats=_coats(row),
+        source=Source.FILE,
     )
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
@@ -12,12 +13,14 @@ from PySide6.QtWidgets import QFileDialog, QLineEdit, QScrollArea, QWidget
 from jartide import __version__
 from jartide.app.document import Document
 from jartide.app.kit import Kit
+from jartide.app.outside_devices import is_demo, stand_ins, switch_stand_in
 from jartide.app.stations.base import Station
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.control_column import ControlColumn, fill_list, number, put_text
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.header import StationState
 from jartide.app.widgets.painted import current_theme, keep_still
+from jartide.devices.registry import Kind
 from jartide.errors import JarTideError
 from jartide.wording import languages, tr
 
@@ -102,6 +105,11 @@ class SettingsStation(Station):
             edited=self._fields_edited,
         )
         column.words(tr("settings.tolerance_note"))
+        column.words(tr("settings.stand_ins"), 15, 600)
+        self.stand_ins = {
+            kind: column.tick(tr(f"device.{kind.value}"), self._switch_of(kind)) for kind in Kind
+        }
+        self._stand_in_note = column.words(tr("settings.stand_ins_note"))
 
     def _make_place(self, column: ControlColumn) -> None:
         column.words(tr("settings.place"), 20, 700)
@@ -141,6 +149,12 @@ class SettingsStation(Station):
         sheet = workspace.preference("sheet")
         paper = sheet.get("paper") if isinstance(sheet, dict) else None
         self.paper.show_index(_PAPERS.index(paper) if paper in _PAPERS else 0)
+        on = stand_ins(workspace)
+        for kind, tick in self.stand_ins.items():
+            tick.setChecked(kind in on)
+            tick.setEnabled(not is_demo(workspace))
+        demo = "settings.stand_ins_demo" if is_demo(workspace) else "settings.stand_ins_note"
+        self._stand_in_note.setText(tr(demo))
         _put(self.currency, found.currency)
         _put(self.viewing, f"{found.viewing_m:g}")
         _put(self.tolerance, f"{found.tolerance:g}")
@@ -185,6 +199,13 @@ class SettingsStation(Station):
     def _motion_ticked(self, on: bool) -> None:
         keep_still(on)
         self._keep(reduced_motion=on)
+
+    def _switch_of(self, kind: Kind) -> Callable[[bool], None]:
+        def ticked(on: bool) -> None:
+            if self.document.workspace is not None and not is_demo(self.document.workspace):
+                switch_stand_in(self.document, kind, on)
+
+        return ticked
 
     def _paper_chosen(self, index: int) -> None:
         workspace = self.document.workspace

@@ -5,11 +5,14 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import TYPE_CHECKING
 
+from jartide.app.outside_devices import offered, source_words
 from jartide.app.stations.boards.log_words import pass_words
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.control_column import fill_list, number, put_text
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.devices.registry import Device, Kind
+from jartide.devices.source import Source
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -125,7 +128,8 @@ class LogPage(BoardPage):
                 celsius=f"{climate.temperature_c:.1f}",
                 percent=round(climate.humidity_percent),
             )
-            return LedgerRow(title=air, note=climate.source or tr("log.by_hand"), right_note=at)
+            said = source_words(climate.source) or climate.source or tr("log.by_hand")
+            return LedgerRow(title=air, note=said, right_note=at)
         return LedgerRow(title=logged.text, note=logged.who, right_note=at)
 
     def _board(self):
@@ -168,7 +172,7 @@ class LogPage(BoardPage):
     def foot_actions(self) -> tuple[Action, ...]:
         start = tr("log.start") if self._begun is None else tr("log.started")
         return (
-            Action(text=tr("log.air"), run=self._air_pressed),
+            *((Action(text=tr("log.air"), run=self._air_pressed),) if self._meter() else ()),
             Action(text=tr("log.photo"), run=self._photo_pressed, enabled=self._any_pass),
             Action(text=start, run=self._start_pressed, enabled=self._begun is None),
             Action(text=tr("log.done"), run=self._done_pressed, primary=True),
@@ -241,13 +245,17 @@ class LogPage(BoardPage):
         else:
             self._remark.setFocus()
 
-    def _air_pressed(self) -> None:
-        from jartide.studio.thermo_hygrometer import SimulatedThermoHygrometer
+    def _meter(self) -> Device | None:
+        return offered(self.document, Kind.THERMO_HYGROMETER)
 
-        seed = len(self.desk.entries(self._board()))
-        device = SimulatedThermoHygrometer(seed, datetime.now)
-        air = device.read()
-        self._write_air(air.temperature_c, air.humidity_percent, device.name)
+    def _air_pressed(self) -> None:
+        device = self._meter()
+        if device is None:
+            return
+        meter = device.make(len(self.desk.entries(self._board())), datetime.now)
+        air = meter.read()
+        name = meter.name if device.source is Source.DEVICE else device.source.value
+        self._write_air(air.temperature_c, air.humidity_percent, name)
 
     def _typed_pressed(self) -> None:
         celsius, percent = number(self._temperature.text()), number(self._humidity.text())

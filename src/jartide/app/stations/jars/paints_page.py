@@ -10,7 +10,9 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor, QResizeEvent
 from PySide6.QtWidgets import QFileDialog, QScrollArea, QWidget
 
+from jartide.app.jar_reader import read_dab
 from jartide.app.kit import Kit
+from jartide.app.outside_devices import offered, source_words
 from jartide.app.stations.jars.opened import shade
 from jartide.app.stations.jars.swatch_list import SwatchRow
 from jartide.app.stations.jars.tin_grid import TinFace, TinGrid
@@ -19,6 +21,8 @@ from jartide.app.stations.jars.words import close_words, count_words, ml_words, 
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.painted import Painted
 from jartide.app.words import PHOTO_FILES
+from jartide.devices.registry import Kind
+from jartide.devices.source import Source
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -107,7 +111,9 @@ class PaintsPage(Painted):
             lesson = self._lesson[1] if self._lesson[0] == tin.id else ""
             verdict = self._verdict[1] if self._verdict[0] == tin.id else ""
             rows = self._swatch_rows(tin)
-            self._panel.show_tin(tin, rows, self._known(tin), lesson, others, verdict)
+            reader = offered(self._desk.document, Kind.COLOUR_READER) is not None
+            known = self._known(tin)
+            self._panel.show_tin(tin, rows, known, lesson, others, verdict, reader=reader)
         self.update()
 
     def _known(self, tin: Tin) -> str:
@@ -156,6 +162,8 @@ class PaintsPage(Painted):
                 note = tr("swatch.agrees") if check.de00 < 2 else tr("swatch.near")
                 if check.doubt is not None:
                     note = tr(f"doubt.{check.doubt}")
+            if not tin.approximate:
+                note = ", ".join(filter(None, (note, source_words(swatch.source))))
             rows.append(
                 SwatchRow(
                     number=number,
@@ -172,11 +180,10 @@ class PaintsPage(Painted):
     # ---- doing
 
     def _use_reader(self, painted: tuple) -> None:
-        """Lay the stand-in of a colour reader on a swatch as it is said to be painted."""
-        from jartide.app.jar_reader import read_dab
-
+        """Lay the colour reader on a swatch as it is said to be painted."""
         tin, work = self.current(), self._desk.work()
-        if tin is None:
+        device = offered(self._desk.document, Kind.COLOUR_READER)
+        if tin is None or device is None:
             return
         swatch = self._swatch_of(painted, (0.0, 0.0, 0.0))
         # A tin never read gives a mid grey.
@@ -191,7 +198,7 @@ class PaintsPage(Painted):
             shelf = work.fitted.shelf
             lab = expected_swatches(shelf, work.fitted, place, (swatch,))[0].lab
         seed = sum(map(ord, tin.id)) + len(tin.swatches)
-        self._panel.show_lab(read_dab(lab, 0.2, seed))
+        self._panel.show_lab(read_dab(device, lab, 0.2, seed), device.source)
 
     def _ask_photo(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, tr("tin.photo"), "", PHOTO_FILES)
@@ -207,7 +214,9 @@ class PaintsPage(Painted):
 
             return read_swatches(load_photo(str(path)), 1)[0]
 
-        self._desk.document.in_background("swatch", work, self._panel.show_lab)
+        self._desk.document.in_background(
+            "swatch", work, lambda lab: self._panel.show_lab(lab, Source.PHOTO)
+        )
 
     def _ask_ladder(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, tr("tin.ladder_photo"), "", PHOTO_FILES)
@@ -230,7 +239,7 @@ class PaintsPage(Painted):
             from jartide.paint.shelf import PHOTO_NOISE
 
             fresh = tuple(
-                replace(swatch, lab=lab, noise=PHOTO_NOISE)
+                replace(swatch, lab=lab, noise=PHOTO_NOISE, source=Source.PHOTO)
                 for swatch, lab in zip(wanted, labs, strict=True)
             )
             self._lesson, self._to_paint = ("", ""), ()
@@ -261,12 +270,13 @@ class PaintsPage(Painted):
             coats=1 if coats is None else max(int(coats), 1),
         )
 
-    def _add_swatch(self, painted: tuple, lab: Lab) -> None:
+    def _add_swatch(self, painted: tuple, lab: Lab, source: Source) -> None:
         from jartide.paint.shelf import SwatchKind
 
         tin, fresh = self.current(), self._swatch_of(painted, lab)
         if tin is None or fresh is None:
             return
+        fresh = replace(fresh, source=source)
         rest = tin.swatches
         if fresh.kind is SwatchKind.MASSTONE:
             rest = tuple(s for s in rest if s.kind is not SwatchKind.MASSTONE)

@@ -7,8 +7,10 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout
 
+from jartide.app.stations.jars.told import Told
 from jartide.app.stations.jars.words import ml_words, parts_words
 from jartide.app.widgets.control_column import ControlColumn, number, put_text, was_edited
+from jartide.devices.source import Source
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -135,7 +137,7 @@ def _ratio(veil: Veil) -> str:
 class JarReadingPanel(ControlColumn):
     """What a mixed jar reads, and what really went in; then what to add."""
 
-    read = Signal(object, object)  # Lab, parts as typed
+    read = Signal(object, object, object)  # Lab, parts as typed, Source
     reader_wanted = Signal()
     kept = Signal(object, str)  # ml left or None, remarks
 
@@ -147,7 +149,8 @@ class JarReadingPanel(ControlColumn):
         row = QHBoxLayout()
         row.setSpacing(8)
         whole, self.column = self.column, row  # type: ignore[assignment]
-        self.button(tr("trial.reader"), self.reader_wanted.emit)
+        self._reader = self.button(tr("trial.reader"), self.reader_wanted.emit)
+        self._told = Told(self._lab)
         self.button(tr("trial.use"), self._pressed)
         self.column = whole
         self.column.addLayout(row)
@@ -158,9 +161,21 @@ class JarReadingPanel(ControlColumn):
         )
 
     def show_jar(
-        self, name: str, parts: str, result: str, expect: str, left_ml: float | None, notes: str
+        self,
+        name: str,
+        parts: str,
+        result: str,
+        expect: str,
+        left_ml: float | None,
+        notes: str,
+        *,
+        reader: bool = False,
     ) -> None:
-        """Show whose jar is read, what its last reading says, and what is left of it."""
+        """Show whose jar is read, what its last reading says, and what is left of it.
+
+        `reader` says whether a colour reader is at hand.
+        """
+        self._reader.setVisible(reader)
         put_text(self._left, "" if left_ml is None else f"{left_ml:.0f}")
         put_text(self._notes, notes)
         self._title.setText(tr("trial.title", name=name))
@@ -168,10 +183,9 @@ class JarReadingPanel(ControlColumn):
         self._result.setText(result)
         self._expect.setText(expect)
 
-    def show_lab(self, lab: tuple[float, float, float]) -> None:
+    def show_lab(self, lab: tuple[float, float, float], source: Source) -> None:
         """Show what the reader read."""
-        for field, value in zip(self._lab, lab, strict=True):
-            field.setText(f"{value:.2f}")
+        self._told.show(lab, source)
 
     def _kept_edited(self) -> None:
         if was_edited(self._left, self._notes):
@@ -181,4 +195,4 @@ class JarReadingPanel(ControlColumn):
         values = [number(field.text()) for field in self._lab]
         parts = [number(piece) for piece in self._parts.text().split(":")]
         self._parts.setModified(False)
-        self.read.emit(values, parts)
+        self.read.emit(values, parts, self._told.source())

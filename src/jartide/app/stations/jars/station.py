@@ -11,7 +11,9 @@ from PySide6.QtWidgets import QScrollArea, QWidget
 
 from jartide.app.document import Document
 from jartide.app.jar_desk import JarDesk
+from jartide.app.jar_reader import read_dab
 from jartide.app.kit import Kit
+from jartide.app.outside_devices import offered
 from jartide.app.stations.base import Station
 from jartide.app.stations.jars.colours_page import ColoursPage
 from jartide.app.stations.jars.film_view import HEIGHT as FILM_HEIGHT
@@ -37,6 +39,8 @@ from jartide.app.widgets.drop_down import DropDown
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.header import StationState
 from jartide.app.widgets.tool_link import ToolLink
+from jartide.devices.registry import Kind
+from jartide.devices.source import Source
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -382,7 +386,11 @@ class JarsStation(Station):
         self._pass.hide()
 
     def _show_trial(self, state: JarState) -> None:
-        from jartide.app.stations.jars.trial_words import batches_words, correction_words
+        from jartide.app.stations.jars.trial_words import (
+            batches_words,
+            correction_words,
+            told_words,
+        )
 
         result = expect = ""
         if state.mix.readings and state.mix.target is not None:
@@ -395,9 +403,10 @@ class JarsStation(Station):
             state.mix.name,
             parts_words([p.parts for p in state.mix.parts]),
             result,
-            " ".join(filter(None, (expect, batches_words(state.mix)))),
+            " ".join(filter(None, (expect, batches_words(state.mix), told_words(state.mix)))),
             state.mix.left_ml,
             state.mix.notes,
+            reader=offered(self.document, Kind.COLOUR_READER) is not None,
         )
 
     # ---- doing
@@ -489,7 +498,7 @@ class JarsStation(Station):
         self._trial_sheet.hide()
         self.refresh()
 
-    def _jar_read(self, values: list, parts: list) -> None:
+    def _jar_read(self, values: list, parts: list, source: Source) -> None:
         from jartide.store.jar_records import JarPart
 
         state = self.current()
@@ -505,7 +514,7 @@ class JarsStation(Station):
             JarPart(tin_id=old.tin_id, parts=count)
             for old, count in zip(state.mix.parts, parts, strict=True)
         )
-        self.desk.read_jar(state.mix, (values[0], values[1], values[2]), used)
+        self.desk.read_jar(state.mix, (values[0], values[1], values[2]), used, source)
 
     def _keep_left(self, left_ml: object, notes: str) -> None:
         state = self.current()
@@ -517,12 +526,12 @@ class JarsStation(Station):
 
     def _use_reader(self) -> None:
         """Lay the colour reader on a dried dab of the jar."""
-        from jartide.app.jar_reader import read_dab
-
-        state = self.current()
-        if state is not None and state.shown is not None and state.shown.lab is not None:
+        state, device = self.current(), offered(self.document, Kind.COLOUR_READER)
+        seen = None if state is None else state.shown
+        if device is not None and state is not None and seen is not None and seen.lab is not None:
             seed = sum(map(ord, state.mix.id)) + len(state.mix.readings)
-            self._trial.show_lab(read_dab(state.shown.lab, state.shown.uncertainty_de00, seed))
+            lab = read_dab(device, seen.lab, seen.uncertainty_de00, seed)
+            self._trial.show_lab(lab, device.source)
 
     def _open_paints(self) -> None:
         state = self.current()

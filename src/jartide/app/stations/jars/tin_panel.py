@@ -10,6 +10,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLineEdit
 
 from jartide.app.stations.jars.swatch_list import SwatchList
+from jartide.app.stations.jars.told import Told
 from jartide.app.widgets.control_column import (
     ControlColumn,
     fill_list,
@@ -18,6 +19,7 @@ from jartide.app.widgets.control_column import (
     was_edited,
 )
 from jartide.app.widgets.drop_down import DropDown
+from jartide.devices.source import Source
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -48,7 +50,7 @@ class TinPanel(ControlColumn):
     changed = Signal(object)  # the Tin as it is to be
     reader_wanted = Signal(object)  # what was painted, as `swatch_added` tells it
     photo_wanted = Signal()
-    swatch_added = Signal(object, object)  # what was painted ("kind:…"), Lab
+    swatch_added = Signal(object, object, object)  # what was painted ("kind:…"), Lab, Source
     swatch_doubted = Signal(int, bool)
     refused = Signal(str)
     lessons_wanted = Signal()
@@ -80,7 +82,10 @@ class TinPanel(ControlColumn):
             tr("tin.own_parts"), tr("tin.other_parts"), tr("tin.water_parts"), tr("tin.coats")
         )
         self._lab = self.fields(tr("colour.L"), tr("colour.a"), tr("colour.b"), tr("tin.hex"))
-        self.button(tr("tin.reader"), lambda: self.reader_wanted.emit(self._painted()))
+        self._reader = self.button(
+            tr("tin.reader"), lambda: self.reader_wanted.emit(self._painted())
+        )
+        self._told = Told(self._lab[:3])
         self.button(tr("tin.photo"), self.photo_wanted.emit)
         self.button(tr("tin.keep_swatch"), self._add_swatch)
         self.words(tr("tin.stock"), 16, 600)
@@ -108,11 +113,15 @@ class TinPanel(ControlColumn):
         lesson: str,
         others: list[str],
         verdict: str,
+        *,
+        reader: bool = False,
     ) -> None:
         """Show a tin; `known` says how well it is known, `lesson` what to paint next.
 
-        `verdict` is whether it would do, once that was asked.
+        `verdict` is whether it would do, once that was asked; `reader` whether a colour reader
+        is at hand.
         """
+        self._reader.setVisible(reader)
         self._tin = tin
         put_text(self._name, tin.name)
         self._fill_words(tin)
@@ -139,10 +148,9 @@ class TinPanel(ControlColumn):
             field.setPlaceholderText(_assumed_words(tin, key))
         self._assumed.setText(tr("tin.assumed"))
 
-    def show_lab(self, lab: Lab) -> None:
+    def show_lab(self, lab: Lab, source: Source) -> None:
         """Show what the reader or a photo read, ready to be kept."""
-        for field, value in zip(self._lab, lab, strict=False):
-            field.setText(f"{value:.2f}")
+        self._told.show(lab, source)
         self._lab[3].clear()
 
     def _bought_pressed(self, not_yet: bool) -> None:
@@ -210,7 +218,8 @@ class TinPanel(ControlColumn):
         if lab is None or not 0 <= lab[0] <= 105 or max(abs(v) for v in lab[1:]) > 200:
             self.refused.emit(tr("tin.wrong_colour"))
             return
-        self.swatch_added.emit(self._painted(), lab)
+        source = Source.TYPED if text else self._told.source()
+        self.swatch_added.emit(self._painted(), lab, source)
 
     def _painted(self) -> tuple:
         """Return how the new swatch is painted: kind, with or over what, parts and coats."""

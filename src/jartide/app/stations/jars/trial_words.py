@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from jartide.app.outside_devices import source_words
 from jartide.app.stations.jars.words import close_words, ml_words
 from jartide.wording import tr
 
@@ -52,3 +53,9 @@ def batches_words(mix: Mix) -> str:
     apart = float(delta_e_2000(first, last))
     words = tr("trial.batches", words=close_words(apart, first, last).lower())
     return words if apart <= _BOXED else f"{words} {tr('trial.box')}"
+
+
+def told_words(mix: Mix) -> str:
+    """Say what told the last reading of a jar, where that matters."""
+    said = source_words(mix.readings[-1].source) if mix.readings else ""
+    return tr("trial.told", source=said) if said else ""

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from jartide.app.outside_devices import source_words
 from jartide.app.stations.photos.opened import Opened, card_patches, mm_words
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
+from jartide.devices.source import Source
 from jartide.wording import tr
 
 
@@ -26,7 +28,7 @@ class CardPanel(Panel):
             self._patch = self.list(tr("card.patch"), self._picked)
             self._lab = self.fields(tr("colour.L"), tr("colour.a"), tr("colour.b"))
             self._keep = self.button(tr("card.keep"), self._keep_value)
-            self.button(tr("card.reader"), lambda: self.asked.emit("open", "reader"))
+            self._reader = self.button(tr("card.reader"), lambda: self.asked.emit("open", "reader"))
             self.button(tr("card.file"), lambda: self.asked.emit("card_values", None))
 
     def show_opened(self, opened: Opened) -> None:
@@ -55,6 +57,10 @@ class CardPanel(Panel):
         self._colours.setText(
             tr("card.measured", count=len(use.measured)) if use.measured else tr("card.printed")
         )
+        made_up = source_words(Source.STAND_IN) if opened.settings.rest_on_stand_ins() else ""
+        if made_up and use.measured:
+            self._colours.setText(f"{self._colours.text()} {made_up}")
+        self._reader.setVisible(opened.reader)
         with_patches = card_patches(opened)
         self._of_this_card.setVisible(bool(with_patches))
         if with_patches:
@@ -102,7 +108,10 @@ class CardPanel(Panel):
         if L is not None and a is not None and b is not None and 0 <= L <= 105:
             read[patch] = (L, a, b)
         was_edited(*self._lab)
-        self._put(measured=tuple(sorted(read.items())))
+        s = self.opened.settings
+        card = replace(s.card, measured=tuple(sorted(read.items())))
+        typed = tuple(made_up for made_up in s.stand_ins if made_up != patch)
+        self.settings_wanted.emit(replace(s, card=card, stand_ins=typed), tr("undo.card"))
         place = self._patch.currentIndex()
         self._patch.setCurrentIndex(min(place + 1, self._patch.count() - 1))
         self._picked()

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from jartide.app.outside_devices import source_words
 from jartide.app.stations.photos.opened import Opened, closeness_word, dim_side
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
+from jartide.devices.source import Source
 from jartide.wording import tr
 
 
@@ -27,7 +29,7 @@ class ColourPanel(Panel):
             self._keep = self.button(tr("colour.keep"), self._keep_colour)
         self._remove = self.button(tr("colour.remove"), self._take_off)
         self._forget = self.list(tr("list.forget"), self._forget_one)
-        self.button(tr("card.reader"), lambda: self.asked.emit("open", "reader"))
+        self._reader = self.button(tr("card.reader"), lambda: self.asked.emit("open", "reader"))
         self._chart = self.button(tr("colour.chart"), lambda: self.asked.emit("chart", None))
         self._how = self.words(size=14)
         self._index = 0
@@ -36,7 +38,9 @@ class ColourPanel(Panel):
         super().show_opened(opened)
         s = opened.settings
         self._index = min(self._index, max(0, len(s.neutrals) - 1))
-        self._note.setText(self._state(opened))
+        made_up = source_words(Source.STAND_IN) if s.rest_on_stand_ins() else ""
+        self._note.setText(" ".join(filter(None, (self._state(opened), made_up))))
+        self._reader.setVisible(opened.reader)
         self._add.setText(tr("colour.another" if s.neutrals else "step.grey.begin"))
         there = bool(s.neutrals)
         self._patch.setVisible(there)

@@ -16,9 +16,14 @@ class WaysPanel(Panel):
     """Other ways for a photo to come in."""
 
     def build(self) -> None:
-        self.words(tr("ways.note"))
+        self._note = self.words(tr("ways.note"))
         self.button(tr("tool.watch"), lambda: self.asked.emit("open", "watch"))
-        self.button(tr("tool.stand"), lambda: self.asked.emit("open", "stand"))
+        self.stand = self.button(tr("tool.stand"), lambda: self.asked.emit("open", "stand"))
+
+    def show_stand(self, there: bool) -> None:
+        """Offer the practice stand, or only the ways that need none."""
+        self.stand.setVisible(there)
+        self._note.setText(tr("ways.note" if there else "ways.note_folder"))
 
 
 class StandPanel(Panel):
@@ -82,8 +87,8 @@ class ReaderPanel(Panel):
         fill_list(self._card, [(tr("reader.card"), None), *patches])
         self._card.setVisible(bool(patches))
 
-    def show_reading(self, reading) -> None:
-        """Show what the reader said, as it said it and as it is kept."""
+    def show_reading(self, reading, source: str = "") -> None:
+        """Show what the reader said, as it said it and as it is kept; `source` if it matters."""
         there = reading is not None
         for widget in (self._use, self._card, self._keep, self._name):
             widget.setEnabled(there)
@@ -94,7 +99,8 @@ class ReaderPanel(Panel):
         L, a, b = reading.lab
         self._said.setText(f"L {L:.1f}   a {a:.1f}   b {b:.1f}".replace("-", "−"))
         spread = f"{reading.repeatability_de00:.2f}"
-        self._unit.setText(tr("reader.unit", light=reading.illuminant.value, spread=spread))
+        unit = tr("reader.unit", light=reading.illuminant.value, spread=spread)
+        self._unit.setText(f"{source}\n{unit}" if source else unit)
 
     def _read_pressed(self) -> None:
         aperture = _APERTURES[self._aperture.index]

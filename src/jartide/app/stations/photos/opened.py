@@ -24,7 +24,8 @@ class Opened:
     """A photo as the station shows it.
 
     `size` is the original's, px; `others` are the finish's other photos with their titles;
-    `known` the painter's lists of lengths and colours.
+    `known` the painter's lists of lengths and colours; `reader` says whether a colour reader
+    is at hand.
     """
 
     photo: Photo
@@ -34,6 +35,7 @@ class Opened:
     others: tuple[tuple[Photo, str], ...]
     lengths: tuple[tuple[str, float], ...]
     colours: tuple[tuple[str, tuple[float, float, float]], ...]
+    reader: bool = False
 
     @property
     def settings(self) -> PhotoSettings:

@@ -8,7 +8,9 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtWidgets import QFileDialog
 
+from jartide.app.outside_devices import source_words
 from jartide.app.stations.photos.device_panels import ReaderPanel
+from jartide.devices.source import Source
 from jartide.errors import JarTideError
 from jartide.wording import tr
 
@@ -24,6 +26,7 @@ class PanelRequests:
         self._station = station
         self._document, self._jobs = station.document, station.jobs
         self._reading: Any = None
+        self._source = Source.UNKNOWN
 
     def do(self, what: str, value: Any) -> None:
         """Do what a panel asked for; what goes wrong is said in the foot."""
@@ -93,7 +96,11 @@ class PanelRequests:
             L, a, b = (round(v, 2) for v in self._reading.lab_d65())
             read = {**dict(s.card.measured), patch: (L, a, b)}
             card = replace(s.card, measured=tuple(sorted(read.items())))
-            self._station.put_settings(replace(s, card=card), tr("undo.card"))
+            made_up = set(s.stand_ins) - {patch}
+            if self._source is Source.STAND_IN:
+                made_up.add(patch)
+            fresh = replace(s, card=card, stand_ins=tuple(sorted(made_up)))
+            self._station.put_settings(fresh, tr("undo.card"))
 
     def _ask_card_values(self, _: object) -> None:
         from jartide.store.colour_lists import read_card_values
@@ -139,10 +146,11 @@ class PanelRequests:
     def _ask_read_colour(self, value: tuple[str, float]) -> None:
         photo = self._station.photo()
         if photo is not None and self._station.reader_at is not None:
-            self._reading = self._jobs.read_colour(photo, self._station.reader_at, *value)
+            read = self._jobs.read_colour(photo, self._station.reader_at, *value)
+            self._reading, self._source = read
             panel = self._station.panel("reader")
             assert isinstance(panel, ReaderPanel)
-            panel.show_reading(self._reading)
+            panel.show_reading(self._reading, source_words(self._source))
 
     def _ask_use_reading(self, _: object) -> None:
         """Make the place that was read a patch of known colour."""
@@ -156,13 +164,15 @@ class PanelRequests:
         preview = self._document.preview(photo)
         side = 0.02 * min(preview.size) if preview is not None else 20.0
         rect = Rect(x=round(x - side / 2, 1), y=round(y - side / 2, 1), w=side, h=side)
-        patch = KnownPatch(rect=rect, lightness=L, a=a, b=b, source=tr("tool.reader"))
+        patch = KnownPatch(rect=rect, lightness=L, a=a, b=b, source=self._source.value)
         s = photo.settings
         self._station.put_settings(replace(s, neutrals=(*s.neutrals, patch)), tr("undo.grey"))
 
     def _ask_keep_reading(self, name: str) -> None:
         if self._reading is not None:
-            self._jobs.keep_colour(name, self._reading.lab_d65())
+            said = source_words(self._source)
+            # The list has names and colours alone: where a colour came from is in its name.
+            self._jobs.keep_colour(f"{name} ({said})" if said else name, self._reading.lab_d65())
 
     def _ask_watch(self, on: bool) -> None:
         if on:

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QScrollArea, QWidget
 from jartide.app.document import Document
 from jartide.app.elements.photo_marks import Mark, Point
 from jartide.app.kit import Kit
+from jartide.app.outside_devices import offered, source_words
 from jartide.app.photo_jobs import PhotoJobs
 from jartide.app.stations.base import Station
 from jartide.app.stations.photos.card_panel import CardPanel
@@ -34,6 +35,7 @@ from jartide.app.widgets.print_shelf import AddPlace, Print, PrintShelf
 from jartide.app.widgets.steps_list import ROW_HEIGHT, StepRow
 from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.app.widgets.tool_link import ToolLink
+from jartide.devices.registry import Kind
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -200,6 +202,7 @@ class PhotosStation(Station):
             others=tuple(others),
             lengths=self.jobs.lengths(),
             colours=self.jobs.colours(),
+            reader=offered(self.document, Kind.COLOUR_READER) is not None,
         )
 
     def board_of(self, photo: Photo) -> Board | None:
@@ -240,6 +243,8 @@ class PhotosStation(Station):
             row.setVisible(name in steps)
             if name in steps:
                 row.show_step(steps[name])
+        if isinstance(panel, WaysPanel):
+            panel.show_stand(offered(self.document, Kind.CAMERA) is not None)
         if panel is not None and opened is not None:
             panel.show_opened(opened)
         if isinstance(panel, WatchPanel):
@@ -282,7 +287,7 @@ class PhotosStation(Station):
             key=photo.id,
             image=image,
             title=self.photo_title(photo),
-            lines=_state_lines(flat),
+            lines=tuple(filter(None, (source_words(photo.source), *_state_lines(flat)))),
             asks="" if quiet else tr("photos.needs_scale"),
         )
 

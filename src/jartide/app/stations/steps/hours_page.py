@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QWidget
 
+from jartide.app.outside_devices import offered, source_words
 from jartide.app.stations.steps.hours_rows import rows_of
 from jartide.app.stations.steps.page import Side, StepsPage
 from jartide.app.stations.steps.words import block_name
@@ -21,6 +22,8 @@ from jartide.app.widgets.control_column import (
 )
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger
+from jartide.devices.registry import Kind
+from jartide.devices.source import Source
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -70,7 +73,8 @@ class HoursPage(StepsPage):
         side.words(tr("hours.moving"), 14)
         self._moving = side.list(tr("hours.moving"), lambda: self._edited(True))
         fill_list(self._moving, [(tr(f"moving.{m}"), m) for m in Moving])
-        side.button(tr("hours.read_air"), self._read_air)
+        self._read_meter = side.button(tr("hours.read_air"), self._read_air)
+        self._air_from = side.words(size=14)
         side.words(tr("hours.weather"), 18, 600)
         self._light_from, self._light_to = side.fields(
             tr("hours.light_from"), tr("hours.light_to"), edited=edited
@@ -110,6 +114,10 @@ class HoursPage(StepsPage):
             (self._light_to, f"{work.daylight.to_h:g}"),
         ):
             put_text(field, text)
+        said = source_words(work.air_source)
+        self._air_from.setText(said)
+        self._air_from.setVisible(bool(said))
+        self._read_meter.setVisible(offered(self.document, Kind.THERMO_HYGROMETER) is not None)
         for day, tick in enumerate(self._days):
             tick.setChecked(day in hours.weekdays)
         self._moving.setCurrentIndex(max(self._moving.findData(work.air.moving), 0))
@@ -232,17 +240,20 @@ class HoursPage(StepsPage):
 
     def _read_air(self) -> None:
         from jartide.plan.drying import Air
-        from jartide.studio.thermo_hygrometer import SimulatedThermoHygrometer
 
-        device = SimulatedThermoHygrometer(len(self.desk.dones()), self.desk.clock)
-        read = device.read()
+        device = offered(self.document, Kind.THERMO_HYGROMETER)
+        if device is None:
+            return
+        meter = device.make(len(self.desk.dones()), self.desk.clock)
+        read = meter.read()
         work = self.desk.work()
         air = Air(
             temperature_c=read.temperature_c,
             humidity_percent=read.humidity_percent,
             moving=work.air.moving,
         )
-        self.desk.put(tr("undo.work"), work=replace(work, air=air, air_source=device.name))
+        name = meter.name if device.source is Source.DEVICE else device.source.value
+        self.desk.put(tr("undo.work"), work=replace(work, air=air, air_source=name))
 
     def _import_pressed(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, tr("hours.import"), "", "CSV (*.csv)")
