@@ -105,11 +105,6 @@ class SettingsStation(Station):
             edited=self._fields_edited,
         )
         column.words(tr("settings.tolerance_note"))
-        column.words(tr("settings.stand_ins"), 15, 600)
-        self.stand_ins = {
-            kind: column.tick(tr(f"device.{kind.value}"), self._switch_of(kind)) for kind in Kind
-        }
-        self._stand_in_note = column.words(tr("settings.stand_ins_note"))
 
     def _make_place(self, column: ControlColumn) -> None:
         column.words(tr("settings.place"), 20, 700)
@@ -121,6 +116,11 @@ class SettingsStation(Station):
         column.words(tr("settings.version", version=__version__))
         self.menu = column.button(tr("settings.menu"), self._put_into_menu)
         column.words(tr("settings.menu_note"))
+        column.words(tr("settings.stand_ins"), 20, 700)
+        self.stand_ins = {
+            kind: column.tick(tr(f"device.{kind.value}"), self._switch_of(kind)) for kind in Kind
+        }
+        self._stand_in_note = column.words(tr("settings.stand_ins_note"))
 
     # ---- showing
 

@@ -162,8 +162,6 @@ class PaintsPage(Painted):
                 note = tr("swatch.agrees") if check.de00 < 2 else tr("swatch.near")
                 if check.doubt is not None:
                     note = tr(f"doubt.{check.doubt}")
-            if not tin.approximate:
-                note = ", ".join(filter(None, (note, source_words(swatch.source))))
             rows.append(
                 SwatchRow(
                     number=number,
@@ -173,6 +171,7 @@ class PaintsPage(Painted):
                     note=note,
                     doubted=check is not None and check.doubt is not None,
                     left_out=swatch.left_out,
+                    source="" if tin.approximate else source_words(swatch.source),
                 )
             )
         return rows

@@ -403,7 +403,7 @@ class JarsStation(Station):
             state.mix.name,
             parts_words([p.parts for p in state.mix.parts]),
             result,
-            " ".join(filter(None, (expect, batches_words(state.mix), told_words(state.mix)))),
+            " ".join(filter(None, (told_words(state.mix), expect, batches_words(state.mix)))),
             state.mix.left_ml,
             state.mix.notes,
             reader=offered(self.document, Kind.COLOUR_READER) is not None,

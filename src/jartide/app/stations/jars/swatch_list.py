@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from dataclasses import dataclass
+from itertools import accumulate
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent
@@ -12,12 +14,15 @@ from jartide.app.kit import Kit
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
-_ROW = 46
+_ROW, _SOURCE = 46, 20
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SwatchRow:
-    """One swatch: what was painted, the two colours, and the doubt about it if any."""
+    """One swatch: what was painted, the two colours, and the doubt about it if any.
+
+    `source` says where its colour came from, where that is worth saying.
+    """
 
     number: int
     words: str
@@ -26,6 +31,7 @@ class SwatchRow:
     note: str
     doubted: bool
     left_out: bool
+    source: str = ""
 
 
 class SwatchList(Painted):
@@ -36,6 +42,7 @@ class SwatchList(Painted):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._rows: list[SwatchRow] = []
+        self._tops: list[int] = [0]
         self._at = 0
         reachable(self, tr("swatch.list"))
 
@@ -43,14 +50,18 @@ class SwatchList(Painted):
         """Show swatches in their order."""
         self._rows = rows
         self._at = min(self._at, max(len(rows) - 1, 0))
-        self.setFixedHeight(max(_ROW * len(rows), 4))
+        heights = [_ROW + (_SOURCE if row.source else 0) for row in rows]
+        self._tops = list(accumulate(heights, initial=0))
+        self.setFixedHeight(max(self._tops[-1], 4))
         self._describe()
         self.update()
 
     def _describe(self) -> None:
         if self._rows:
             row = self._rows[self._at]
-            self.setAccessibleName(f"{tr('swatch.list')}: {row.words}, {row.note}")
+            self.setAccessibleName(
+                f"{tr('swatch.list')}: {', '.join(filter(None, (row.words, row.note, row.source)))}"
+            )
 
     def _toggle(self, place: int) -> None:
         # The masstone is what makes the tin a colour: it can be replaced, not left out.
@@ -59,7 +70,7 @@ class SwatchList(Painted):
             self.doubted.emit(row.number, not row.left_out)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._toggle(int(event.position().y() // _ROW))
+        self._toggle(bisect_right(self._tops, event.position().y()) - 1)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
@@ -76,7 +87,7 @@ class SwatchList(Painted):
     def paint(self, kit: Kit) -> None:
         w = self.width()
         for place, row in enumerate(self._rows):
-            y = place * _ROW
+            y = self._tops[place]
             kit.fill(0, y + 6, 34, 32, row.read)
             if row.predicted is not None:
                 kit.fill(34, y + 6, 22, 32, row.predicted)
@@ -88,5 +99,8 @@ class SwatchList(Painted):
                 kit.sign(73, y + 34, "check", 5)
                 left = 84
             kit.text(left, y + 24, row.note, 14, 400, "ink2", w - left)
+            if row.source:
+                kit.text(66, y + 24 + _SOURCE, row.source, 14, 400, "ink2", w - 66)
             if self.hasFocus() and place == self._at:
-                kit.box(60, y + 2, w - 61, _ROW - 4, "accent", 2, 6)
+                height = self._tops[place + 1] - y - 4
+                kit.box(60, y + 2, w - 61, height, "accent", 2, 6)
