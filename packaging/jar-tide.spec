@@ -5,7 +5,7 @@ from PyInstaller.utils.hooks import collect_data_files, collect_submodules
 # Tests and drawing tools of the libraries, and what only developers use.
 NOT_NEEDED = [
     "tkinter", "matplotlib", "pandas", "IPython", "pytest", "_pytest", "hypothesis", "colour",
-    "sklearn", "babel", "mypy", "fontTools", "jsonschema", "setuptools", "pkg_resources",
+    "sklearn", "mypy", "fontTools", "jsonschema", "setuptools", "pkg_resources",
     "sqlalchemy.testing", "alembic.testing", "numpy.tests", "numpy.f2py.tests",
 ]
 

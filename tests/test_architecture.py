@@ -18,6 +18,7 @@ SOURCE = Path(jartide.__file__).parent
 ORDER = (
     "colour",
     "families",
+    "measures",
     "devices",
     "photo",
     "reading",

@@ -11,6 +11,8 @@ import gettext
 from functools import lru_cache
 from importlib.resources import files
 
+from jartide.figures import Figure, in_figures
+
 
 class Message:
     """A message id with its parameters; parameters may be messages themselves.
@@ -89,11 +91,14 @@ def say(message: Message, language: str | None = None) -> str:
         pattern = catalogue.gettext(message.id)
     else:
         pattern = catalogue.ngettext(message.id, message.id + ".many", message.count)
-    parameters = {
-        name: say(value, language) if isinstance(value, Message) else value
-        for name, value in message.parameters.items()
-    }
+    parameters = {name: _worded(value, language) for name, value in message.parameters.items()}
     return pattern.format(n=message.count, **parameters)
+
+
+def _worded(value: object, language: str) -> object:
+    if isinstance(value, Message):
+        return say(value, language)
+    return in_figures(value, language) if isinstance(value, Figure) else value
 
 
 def in_language(text: str) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from jartide.app.words import plain_words
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -132,7 +133,7 @@ def _recipe_words(way: PaintMend, work: ShelfWork) -> str:
             recipe=parts_words(ratio),
             count=glaze.coats,
         )
-    added = [f"{part.parts:g} {names[part.paint]}" for part in way.added]
+    added = [f"{plain_words(part.parts)} {names[part.paint]}" for part in way.added]
     return tr("mend.jar", added=_listed(added))
 
 

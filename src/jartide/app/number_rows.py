@@ -9,6 +9,9 @@ from typing import TYPE_CHECKING
 from jartide.app.number_words import step_word
 from jartide.app.words import degrees_words, mm_words, percent_words
 from jartide.families import family_named
+from jartide.measures.entries import BY_PATH, block_of
+from jartide.measures.measure import Measure
+from jartide.measures.shown import words as shown
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -53,45 +56,44 @@ def number_groups(reading: Reading) -> tuple[NumberGroup, ...]:
     )
 
 
-def _row(
-    path: str, value: Measured, shown: Callable[[float], str], scale: str | None = None
-) -> NumberRow:
+def _row(path: str, value: Measured) -> NumberRow:
+    measure = BY_PATH[path.removesuffix(".median")]
     name = tr(f"measure.{path.replace('.median', '')}")
     if value.value is None:
         words = "" if value.reason is None else say(value.reason)
         return NumberRow(path=path, name=name, value=MISSING, words=words, detail=words)
-    words = "" if scale is None else tr(step_word(scale, value.value))
+    words = "" if measure.words is None else tr(step_word(measure.words, value.value))
     return NumberRow(
         path=path,
         name=name,
-        value=shown(value.value),
+        value=shown(measure, value.value),
         words=words,
-        detail=_detail(value, shown),
+        detail=_detail(value, measure),
     )
 
 
-def _detail(value: Measured, shown: Callable[[float], str]) -> str:
+def _detail(value: Measured, measure: Measure) -> str:
     """How sure a number is here, and the least change between boards that can be told."""
     from jartide.reading.trust import least_change
 
     if value.measurement is None:
         return ""
     low, high = value.measurement
-    words = tr("measure.between", low=shown(low), high=shown(high))
+    words = tr("measure.between", low=shown(measure, low), high=shown(measure, high))
     change = least_change(value)
     if change is not None:
-        words += " " + tr("measure.least", change=shown(change))
+        words += " " + tr("measure.least", change=shown(measure, change))
     return words
 
 
-def _range(path: str, spread: Spread, shown: Callable[[float], str], scale: str) -> NumberRow:
+def _range(path: str, spread: Spread) -> NumberRow:
     """A distribution: its middle, and in words what most of it lies between."""
-    row = _row(path, spread.median, shown, scale)
+    row = _row(path, spread.median)
+    measure = BY_PATH[path.removesuffix(".median")]
     if spread.p10.value is None or spread.p90.value is None:
         return row
-    words = tr(
-        "measure.most", word=row.words, low=shown(spread.p10.value), high=shown(spread.p90.value)
-    )
+    low, high = shown(measure, spread.p10.value), shown(measure, spread.p90.value)
+    words = tr("measure.most", word=row.words, low=low, high=high)
     return NumberRow(path=row.path, name=row.name, value=row.value, words=words, detail=row.detail)
 
 
@@ -102,12 +104,14 @@ def _block(name: str) -> Callable[[Pattern], Iterator[NumberRow]]:
         from jartide.reading.pattern import Spread
 
         block = getattr(pattern, name)
-        for field, shown, scale in _TABLES[name] if block is not None else ():
-            value = getattr(block, field)
+        for measure in block_of(name) if block is not None else ():
+            value = getattr(block, measure.field)
+            if measure.path == "lines.direction_deg":
+                continue  # with all its ways, below
             if isinstance(value, Spread):
-                yield _range(f"{name}.{field}.median", value, shown, scale or "")
+                yield _range(f"{measure.path}.median", value)
             else:
-                yield _row(f"{name}.{field}", value, shown, scale)
+                yield _row(measure.path, value)
         if name == "lines" and block is not None:
             yield _directions(block)
 
@@ -115,7 +119,7 @@ def _block(name: str) -> Callable[[Pattern], Iterator[NumberRow]]:
 
 
 def _directions(lines: Lines) -> NumberRow:
-    row = _row("lines.direction_deg", lines.direction_deg, degrees_words)
+    row = _row("lines.direction_deg", lines.direction_deg)
     words = "" if len(lines.directions) < 2 else _ways(lines.directions)
     return NumberRow(
         path=row.path, name=row.name, value=row.value, words=words or row.words, detail=row.detail
@@ -130,9 +134,9 @@ def _ways(peaks: tuple[Peak, ...]) -> str:
 
 
 def _mottle(pattern: Pattern) -> Iterator[NumberRow]:
-    yield _row("correlation_mm", pattern.correlation_mm, mm_words, "mottle")
-    yield _row("directionality", pattern.directionality, percent_words)
-    yield _row("direction_spread_deg", pattern.direction_spread_deg, degrees_words)
+    yield _row("correlation_mm", pattern.correlation_mm)
+    yield _row("directionality", pattern.directionality)
+    yield _row("direction_spread_deg", pattern.direction_spread_deg)
 
 
 def _brush(pattern: Pattern) -> Iterator[NumberRow]:
@@ -146,18 +150,18 @@ def _brush(pattern: Pattern) -> Iterator[NumberRow]:
         words=_ways(brush.directions),
         detail=tr("measure.brush.error", degrees=degrees_words(brush.direction_error_deg)),
     )
-    yield _row("brush.ridge_spacing_mm", brush.ridge_spacing_mm, mm_words, "ridge")
+    yield _row("brush.ridge_spacing_mm", brush.ridge_spacing_mm)
 
 
 def _texture(texture: Texture | None) -> Iterator[NumberRow]:
     if texture is None:
         return
-    yield _row("texture.contrast_L", texture.contrast_L, _one)
-    yield _row("texture.size_mm", texture.size_mm, mm_words)
-    yield _row("texture.direction_deg", texture.direction_deg, degrees_words)
-    yield _row("texture.light_share", texture.light_share, percent_words, "light_share")
+    yield _row("texture.contrast_L", texture.contrast_L)
+    yield _row("texture.size_mm", texture.size_mm)
+    yield _row("texture.direction_deg", texture.direction_deg)
+    yield _row("texture.light_share", texture.light_share)
     if texture.mottle_L is not None:
-        yield _row("texture.mottle_L", texture.mottle_L, _one)
+        yield _row("texture.mottle_L", texture.mottle_L)
 
 
 def _repeat(pattern: Pattern) -> Iterator[NumberRow]:
@@ -180,81 +184,10 @@ def _repeat(pattern: Pattern) -> Iterator[NumberRow]:
     )
 
 
-def _whole(value: float) -> str:
-    return f"{value:.0f}"
-
-
-def _one(value: float) -> str:
-    return f"{value:.1f}"
-
-
-def _two(value: float) -> str:
-    return f"{value:.2f}"
-
-
-def _density(value: float) -> str:
-    return tr("unit.density", value=f"{value:.1f}")
-
-
-def _square(value: float) -> str:
-    return tr("unit.mm2", value=f"{value:.0f}" if value >= 9.95 else f"{value:.1f}")
-
-
-# Field, how it is shown, and the scale its word is on.
-_TABLES: dict[str, tuple[tuple[str, Callable[[float], str], str | None], ...]] = {
-    "lines": (
-        ("width_mm", mm_words, "width"),
-        ("contrast_L", _whole, "contrast"),
-        ("contrast_spread_L", _whole, "contrast_spread"),
-        ("length_mm_per_cm2", _density, "length"),
-        ("spacing_mm", mm_words, None),
-        ("spacing_evenness", _two, "evenness"),
-        ("softness_mm", mm_words, "softness"),
-        ("halo_mm", mm_words, "halo"),
-        ("junctions_per_dm2", _one, "forks"),
-        ("tortuosity", _two, "wander"),
-        ("width_variation", percent_words, "variation"),
-    ),
-    "patches": (
-        ("coverage", percent_words, None),
-        ("count_per_dm2", _whole, "count"),
-        ("area_mm2", _square, "area"),
-        ("spacing_mm", mm_words, None),
-        ("clustering", _two, "evenness"),
-        ("softness_mm", mm_words, "softness"),
-        ("raggedness", percent_words, "ragged"),
-        ("elongation", _one, "elongation"),
-        ("runs_down", _two, "runs"),
-    ),
-    "cells": (
-        ("size_mm", mm_words, "cell"),
-        ("groove_width_mm", mm_words, "groove"),
-        ("count_per_dm2", _whole, None),
-        ("elongation", _one, "elongation"),
-    ),
-    "weave": (
-        ("warp_per_cm", _one, "threads"),
-        ("weft_per_cm", _one, "threads"),
-        ("warp_direction_deg", degrees_words, None),
-        ("weft_direction_deg", degrees_words, None),
-        ("evenness", percent_words, "weave_even"),
-        ("slubs_per_dm2", _one, None),
-    ),
-    "grain": (
-        ("spacing_mm", mm_words, "grain"),
-        ("contrast_L", _whole, "contrast"),
-        ("straightness", percent_words, "straightness"),
-        ("length_mm", mm_words, None),
-        ("knots", _whole, None),
-        ("pores_per_cm2", _one, None),
-    ),
-    "specks": (
-        ("count_per_dm2", _whole, "count"),
-        ("diameter_mm", mm_words, "diameter"),
-    ),
-}
+# The blocks whose rows are their measures, one by one.
+_PLAIN_BLOCKS = ("lines", "patches", "cells", "weave", "grain", "specks")
 _BLOCKS: dict[str, Callable[[Pattern], Iterator[NumberRow]]] = {
-    **{name: _block(name) for name in _TABLES},
+    **{name: _block(name) for name in _PLAIN_BLOCKS},
     "brush": _brush,
     "mottle": _mottle,
     "repeat": _repeat,

@@ -22,7 +22,9 @@ from jartide.app.stations.steps.words import (
     volume_words,
     ware_words,
 )
+from jartide.app.words import figure_words, plain_words
 from jartide.errors import JarTideError
+from jartide.figures import figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -212,11 +214,14 @@ class SheetDesk(QObject):
             layer, mix = state.layer, state.mix
             if layer is None:
                 continue
-            parts = [f"{p.parts:g} {names.get(p.tin_id, tr('jars.gone_tin'))}" for p in mix.parts]
+            parts = [
+                f"{plain_words(p.parts)} {names.get(p.tin_id, tr('jars.gone_tin'))}"
+                for p in mix.parts
+            ]
             if mix.carrier:
-                parts.append(f"{mix.carrier:g} {tr('jars.carrier')}")
+                parts.append(f"{plain_words(mix.carrier)} {tr('jars.carrier')}")
             if mix.water:
-                parts.append(f"{mix.water:g} {tr('jars.water')}")
+                parts.append(f"{plain_words(mix.water)} {tr('jars.water')}")
             found.append(
                 SheetLayer(
                     name=say(layer.name),
@@ -246,7 +251,7 @@ class SheetDesk(QObject):
             dries = ""
             if step.dry_h:
                 dries = tr("sheet.dries", span=span_words(timedelta(hours=step.dry_h)))
-            lay = tr("sheet.lay", degrees=f"{step.direction_deg:.0f}") if (
+            lay = tr("sheet.lay", degrees=figure(step.direction_deg)) if (
                 step.direction_deg is not None
             ) else ""  # fmt: skip
             found.append(
@@ -283,7 +288,7 @@ class SheetDesk(QObject):
             SheetLine(
                 left=line.name,
                 right=tins_words(line.tins, work.units),
-                note="" if line.price is None else f"{work.currency} {line.price:.2f}",
+                note="" if line.price is None else f"{work.currency} {figure_words(line.price, 2)}",
             )
             for line in shopping_of(self.plan, wares)
             if line.missing_ml > 0

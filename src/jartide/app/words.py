@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
+from jartide.figures import figure, in_figures, plain_figure
+from jartide.measures.entries import measure_at
+from jartide.measures.shown import mm_shown, share_shown, words
 from jartide.photo.kinds import PHOTO_SUFFIXES
-from jartide.wording import tr
+from jartide.wording import chosen_language, say, tr
 
 if TYPE_CHECKING:
     from jartide.reading.pattern import Pattern
@@ -17,13 +21,17 @@ PHOTO_FILES = " ".join(sorted(f"*{suffix}" for suffix in PHOTO_SUFFIXES))
 
 def mm_words(value: float) -> str:
     """Return millimetres: to 0.1 below 10, whole above."""
-    return tr("unit.mm", value=f"{value:.1f}" if value < 9.95 else f"{value:.0f}")
+    return say(mm_shown(value))
 
 
 def percent_words(share: float) -> str:
     """Return a share in percent; under half a percent it is still something."""
-    percent = round(100 * share)
-    return tr("unit.percent_under") if share > 0 and percent == 0 else f"{percent}%"
+    return say(share_shown(share))
+
+
+def figure_words(value: float, digits: int = 0) -> str:
+    """Return a number with so many digits, as the language writes it."""
+    return in_figures(figure(value, digits), chosen_language())
 
 
 def layer_words(layer: Layer, reading: Reading) -> tuple[str, ...]:
@@ -65,17 +73,25 @@ def quantity_words(quantity: str, value: object) -> str:
         return value
     if not isinstance(value, int | float):
         return ""
-    if quantity.endswith("coverage") or quantity == "directionality":
+    if quantity.endswith("coverage"):
         return percent_words(float(value))
-    if quantity.endswith("_mm"):
-        return mm_words(float(value))
-    if quantity.endswith("_deg"):
-        return degrees_words(float(value))
-    if quantity.endswith("per_cm2") or quantity.endswith("per_cm"):
-        return f"{value:.1f}"
-    return f"{value:.0f}" if abs(value) >= 3 else f"{value:.1f}"
+    measure = measure_at(quantity)
+    if measure is not None:
+        return words(measure, float(value))
+    return figure_words(float(value), 0 if abs(value) >= 3 else 1)
+
+
+def plain_words(value: float) -> str:
+    """Return a number that was typed, as the language writes it."""
+    return in_figures(plain_figure(value), chosen_language())
+
+
+def lab_text(lab: Sequence[float]) -> str:
+    """Return L, a and b of a colour, to 0.1."""
+    L, a, b = (figure_words(value, 1) for value in lab)
+    return f"L {L}   a {a}   b {b}"
 
 
 def degrees_words(value: float) -> str:
     """Return whole degrees."""
-    return f"{value:.0f}°"
+    return tr("unit.degrees", value=figure(value))

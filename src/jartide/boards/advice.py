@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from jartide.boards.result import Difference
 from jartide.colour.words import Shift, shift
+from jartide.figures import Figure, short_figure
+from jartide.measures.entries import measure_at
+from jartide.measures.shown import rounded
 from jartide.reading.result import LINE_ROLES, Reading
 from jartide.wording import Message
 
@@ -45,16 +48,18 @@ def _amounts(difference: Difference) -> dict[str, str]:
     low, high = sorted((max(target, 1e-6), max(board, 1e-6)))
     return {
         # Millimetres in a square centimetre are tens of metres in a square metre.
-        "metres": _number(10 * abs(target - board)),
-        "now": _number(board),
-        "wanted": _number(target),
+        "metres": short_figure(10 * abs(target - board)),
+        "now": _number(difference.quantity, board),
+        "wanted": _number(difference.quantity, target),
         "percent": str(round(100 * (1 - low / high))),
         "more_percent": str(round(100 * (high / low - 1))),
     }
 
 
-def _number(value: float) -> str:
-    return f"{value:.1f}" if abs(value) < 10 else f"{value:.0f}"
+def _number(quantity: str, value: float) -> Figure:
+    """A value rounded as it is shown elsewhere."""
+    measure = measure_at(quantity)
+    return short_figure(value) if measure is None else rounded(measure, value)
 
 
 def _colour_advice(difference: Difference, target: Reading) -> Message:

@@ -10,6 +10,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from jartide.figures import plain_figure
 from jartide.wording import Message
 
 
@@ -178,5 +179,5 @@ def _said(field: str, value: object, jars: Mapping[str, str]) -> str:
         assert isinstance(value, float | int)
         return f"{value:.0%}"
     if isinstance(value, float):
-        return f"{value:g}"
+        return plain_figure(value)
     return str(value) or "-"

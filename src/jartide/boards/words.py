@@ -7,6 +7,7 @@ from typing import Protocol
 from jartide.boards.other_measures import BY_PATH
 from jartide.boards.result import Amount, Value
 from jartide.colour.words import shift
+from jartide.figures import figure
 from jartide.reading.result import Reading
 from jartide.wording import Message
 
@@ -88,7 +89,9 @@ def difference_words(
     if quantity in _SAID_AS_RATIO and raw.ratio:
         times = raw.ratio if grows else 1 / raw.ratio
         if times >= 1.05:
-            return short, Message("difference.times", name=raw.name, times=f"{times:.1f}", how=how)
+            return short, Message(
+                "difference.times", name=raw.name, times=figure(times, 1), how=how
+            )
     return short, Message("difference.plain", name=raw.name, how=short)
 
 

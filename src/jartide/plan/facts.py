@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
+from jartide.figures import short_figure
 from jartide.reading.measured import Measured
 from jartide.reading.pattern import Pattern
 from jartide.reading.result import LINE_ROLES, Edge, Layer, LayerEdge, Reading, Role
@@ -130,7 +131,7 @@ def _mm(value: Measured | float | None) -> str | None:
     found = value.value if isinstance(value, Measured) else value
     if found is None:
         return None
-    return f"{found:.1f}" if found < 9.95 else f"{found:.0f}"
+    return short_figure(found)
 
 
 def _across(area_mm2: float | None) -> float | None:

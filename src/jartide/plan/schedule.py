@@ -17,6 +17,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from jartide.errors import PlanError
+from jartide.figures import figure
 from jartide.plan.drying import Air, drying_h
 from jartide.plan.tasks import Coat, Lane, Task
 from jartide.plan.timeline import SLOT_MIN, Timeline, slots_of
@@ -93,7 +94,7 @@ class _Kind:
         self.length, self.unit = slots_of(task.minutes), slots_of(task.unit_min)
         if self.unit > time.longest:
             if len(task.step_ids) > 1:
-                long = f"{self.unit * SLOT_MIN / 60:.1f}"
+                long = figure(self.unit * SLOT_MIN / 60, 1)
                 raise PlanError("error.plan.chain_too_long", hours=long)
             # One pass over a piece larger than a day's work breaks at its corners.
             self.unit = min(_BREAKS, time.longest)

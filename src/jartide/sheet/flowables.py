@@ -10,6 +10,7 @@ from reportlab.lib.colors import HexColor, black
 from reportlab.lib.utils import ImageReader
 from reportlab.platypus import Flowable
 
+from jartide.figures import plain_figure
 from jartide.photo.card.files import pdf_fonts
 from jartide.sheet.content import Picture, SheetBoard, SheetLayer
 from jartide.wording import tr
@@ -85,7 +86,7 @@ class Pictures(_Drawn):
                 self._rule(x, top, w)
             x += self.room + self.gap
         if self.scale is not None:
-            words = tr("sheet.scale", scale=f"{self.scale:g}")
+            words = tr("sheet.scale", scale=plain_figure(self.scale))
             face = pdf_fonts()[0]
             self.canv.setFont(face, 9)
             self.canv.setFillColor(HexColor(_INK2))

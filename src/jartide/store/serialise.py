@@ -11,6 +11,7 @@ from cattrs.errors import BaseValidationError
 from cattrs.preconf.json import make_converter
 
 from jartide.errors import ReadingError
+from jartide.figures import as_figure
 from jartide.photo.settings import PhotoSettings
 from jartide.reading.decisions import LayerChoices
 from jartide.reading.result import Reading
@@ -37,7 +38,11 @@ def _message_out(message: Message) -> dict:
 
 def _message_in(data: dict) -> Message:
     parameters = {
-        name: _message_in(value) if isinstance(value, dict) else value
+        name: _message_in(value)
+        if isinstance(value, dict)
+        else as_figure(value)
+        if isinstance(value, str)
+        else value
         for name, value in data["parameters"].items()
     }
     return Message(data["id"], count=data["count"], **parameters)

@@ -117,8 +117,9 @@ class Differences(Painted):
             draw_colour_pair(kit, 0, top + 36, w, 40, *row.pair)
             return
         size = 30 if max(text_width(t, 30, 600) for t in (row.target, row.board)) < _SIDE else 20
-        kit.text(0, top + 42 - size * 0.65, row.target, size, 600)
-        kit.text(w - _SIDE, top + 42 - size * 0.65, row.board, size, 600, "ink", _SIDE, "right")
+        middle = top + 42 - size * 0.65
+        _draw_value(kit, 0, middle, row.target, size, "left")
+        _draw_value(kit, w - _SIDE, middle, row.board, size, "right")
         kit.text(_SIDE, top + 4, row.name, 18, 600, "ink", middle_w, "centre")
         draw_deviation(kit, _SIDE + 6, top + 42, middle_w - 12, row.jnd, row.amount)
         kit.text(_SIDE, top + 56, row.words, 18, 600, "ink", middle_w, "centre")
@@ -131,9 +132,19 @@ class Differences(Painted):
             draw_colour_pair(kit, 0, top + 28, w, 18, *row.pair)
             return
         middle_w = w - 2 * _SIDE
-        kit.text(0, top + 16, row.target, 17, 600, "ink", _SIDE - 6)
-        kit.text(w - _SIDE, top + 16, row.board, 17, 600, "ink", _SIDE, "right")
+        _draw_value(kit, 0, top + 16, row.target, 17, "left")
+        _draw_value(kit, w - _SIDE, top + 16, row.board, 17, "right")
         words = row.words
         advance = kit.text(_SIDE, top + 4, words, 15, 400, "ink2", middle_w, "right")
         kit.text(_SIDE, top + 3, row.name, 16, 500, "ink", middle_w - advance - 8)
         draw_deviation(kit, _SIDE, top + 38, middle_w, row.jnd, row.amount)
+
+
+def _draw_value(kit: Kit, x: float, y: float, text: str, size: int, side: str) -> None:
+    """Draw a value; where it is too wide, its unit stands small below the number."""
+    number, _, unit = text.partition(" ")
+    if not unit or text_width(text, size, 600) < _SIDE - 6:
+        kit.text(x, y, text, size, 600, "ink", _SIDE, side)
+        return
+    kit.text(x, y - 8, number, size, 600, "ink", _SIDE, side)
+    kit.text(x, y + size - 4, unit, 14, 400, "ink2", _SIDE, side)

@@ -10,10 +10,11 @@ from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit
 from jartide.app.widgets.painted import Painted, reachable
+from jartide.app.words import figure_words, plain_words
 from jartide.wording import tr
 
 NEAREST_M, FARTHEST_M = 0.3, 8.0
-_MARKS = ((0.3, "0.3"), (0.7, "0.7"), (2.0, "2"), (5.0, "5"), (8.0, "8"))
+_MARKS = (0.3, 0.7, 2.0, 5.0, 8.0)
 _EDGE = 14
 _STEP = 1.1
 
@@ -55,7 +56,7 @@ class DistanceRail(Painted):
         share = min(max((x - _EDGE) / (self.width() - 2 * _EDGE), 0.0), 1.0)
         metres = NEAREST_M * (FARTHEST_M / NEAREST_M) ** share
         # It falls into the marks when it is near one.
-        for mark, _ in _MARKS:
+        for mark in _MARKS:
             if abs(self._x(mark) - x) < 5:
                 return mark
         return round(metres, 2 if metres < 1 else 1)
@@ -91,10 +92,10 @@ class DistanceRail(Painted):
 
     def paint(self, kit: Kit) -> None:
         kit.across(_EDGE, 15, self.width() - 2 * _EDGE, "edge", 2)
-        for metres, words in _MARKS:
+        for metres in _MARKS:
             x = self._x(metres)
             kit.upright(x - 0.75, 9, 13, "edge", 1.5)
-            kit.text(x - 30, 24, words, 14, 400, "ink2", 60, "centre")
+            kit.text(x - 30, 24, plain_words(metres), 14, 400, "ink2", 60, "centre")
         x = self._x(self._metres)
         kit.painter.setPen(QPen(kit.colour("ink"), 2))
         kit.painter.setBrush(kit.colour("raised"))
@@ -107,5 +108,5 @@ def distance_words(metres: float) -> str:
     for mark, key in ((0.3, "distance.close"), (0.7, "distance.arm")):
         if abs(metres - mark) < 0.01:
             return tr(key)
-    text = f"{metres:.2f}" if metres < 1 else f"{metres:.1f}"
+    text = figure_words(metres, 2 if metres < 1 else 1)
     return tr("unit.m", value=text.rstrip("0").rstrip("."))

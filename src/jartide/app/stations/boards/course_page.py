@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.app.words import figure_words
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -61,7 +62,7 @@ class CoursePage(BoardPage):
 
 def _row(name: str, values: list[float] | list[float | None]) -> LedgerRow:
     told = [value for value in values if value is not None]
-    words = tuple("–" if value is None else f"{value:.1f}" for value in values)
+    words = tuple("–" if value is None else figure_words(value, 1) for value in values)
     last = told[-1] if told else 0.0
     note = ""
     if len(told) > 1:

@@ -10,6 +10,7 @@ from jartide.app.stations.boards.pane_page import PanePage
 from jartide.app.widgets.ledger import LedgerRow
 from jartide.app.widgets.surface_pane import PaneMode
 from jartide.app.words import percent_words
+from jartide.figures import figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -81,7 +82,9 @@ class FieldsPage(PanePage):
             worst = next((d for d in field.comparison.differences if d.significant), None)
             note = say(worst.words) if worst is not None else tr("fields.nothing")
             behind = field.comparison.distance - fields[0].comparison.distance
-            steps = tr("fields.best") if place == 0 else tr("stages.further", value=f"{behind:.1f}")
+            steps = (
+                tr("fields.best") if place == 0 else tr("stages.further", value=figure(behind, 1))
+            )
             rows.append(
                 LedgerRow(
                     title=field.name,

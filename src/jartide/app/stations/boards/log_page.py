@@ -13,6 +13,7 @@ from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.devices.registry import Device, Kind
 from jartide.devices.source import Source
+from jartide.figures import figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -125,7 +126,7 @@ class LogPage(BoardPage):
             climate = logged.climate
             air = tr(
                 "log.air_words",
-                celsius=f"{climate.temperature_c:.1f}",
+                celsius=figure(climate.temperature_c, 1),
                 percent=round(climate.humidity_percent),
             )
             said = source_words(climate.source) or climate.source or tr("log.by_hand")

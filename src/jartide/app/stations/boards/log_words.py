@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from jartide.app.words import percent_words
+from jartide.figures import plain_figure
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -31,13 +32,13 @@ def pass_words(logged: Logged, done: PassDone) -> str:
     """Return how a pass was done: tool, dilution, coats, amount, share, who."""
     words = [done.tool] if done.tool else []
     if done.carrier_parts:
-        words.append(tr("log.carrier_words", parts=f"{done.carrier_parts:g}"))
+        words.append(tr("log.carrier_words", parts=plain_figure(done.carrier_parts)))
     if done.water_parts:
-        words.append(tr("log.water_words", parts=f"{done.water_parts:g}"))
+        words.append(tr("log.water_words", parts=plain_figure(done.water_parts)))
     if done.coats != 1:
         words.append(tr("log.coats_words", count=done.coats))
     if done.used_ml:
-        words.append(tr("unit.ml", value=f"{done.used_ml:g}"))
+        words.append(tr("unit.ml", value=plain_figure(done.used_ml)))
     if done.laid_share < 1:
         words.append(tr("log.share_words", share=percent_words(done.laid_share)))
     if logged.who:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.figures import figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -74,14 +75,14 @@ class StagesPage(BoardPage):
             per = (
                 ""
                 if layer.per_minute is None
-                else tr("stages.per_minute", value=f"{60 * layer.per_minute:.1f}")
+                else tr("stages.per_minute", value=figure(60 * layer.per_minute, 1))
             )
             key = "stages.nearer" if layer.gain >= 0 else "stages.further"
             rows.append(
                 LedgerRow(
                     title=layer.name,
                     note=tr("stages.could_skip") if layer.could_skip else "",
-                    right=tr(key, value=f"{abs(layer.gain):.1f}"),
+                    right=tr(key, value=figure(abs(layer.gain), 1)),
                     right_note=per,
                     sign="todo" if layer.could_skip else "ready",
                 )

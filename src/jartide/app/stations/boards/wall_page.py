@@ -10,6 +10,7 @@ from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.app.words import percent_words
 from jartide.app.work import missed_share
+from jartide.figures import figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -72,7 +73,7 @@ class WallPage(BoardPage):
                     LedgerRow(
                         title=tr(f"wall.by.{drift.by.value}", name=say(drift.name)),
                         note=tr("wall.groups", low=drift.low, high=drift.high),
-                        right=tr("wall.steps", value=f"{drift.size_jnd:.1f}"),
+                        right=tr("wall.steps", value=figure(drift.size_jnd, 1)),
                         sign="check",
                     )
                 )

@@ -18,6 +18,7 @@ from jartide.app.widgets.series_chart import SeriesChart
 from jartide.app.words import percent_words
 from jartide.app.work import watched_frame
 from jartide.errors import JarTideError
+from jartide.figures import figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -211,7 +212,7 @@ class WatchPage(BoardPage):
         else:
             words = tr(f"watch.{told.ahead.value}")
         if told.rate_per_min > 0:
-            words = f"{words} {tr('watch.rate', points=f'{100 * told.rate_per_min:.1f}')}"
+            words = f"{words} {tr('watch.rate', points=figure(100 * told.rate_per_min, 1))}"
         return f"{tr('watch.alarm')} {words}" if told.alarm else words
 
     # ---- frames

@@ -13,6 +13,7 @@ from jartide.app.stations.page import Side, StationPage
 from jartide.app.widgets.control_column import fill_list, number
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.app.words import lab_text
 from jartide.errors import CommandError, JarTideError
 from jartide.wording import tr
 
@@ -236,5 +237,5 @@ def _row(name: str, lab: Lab | None) -> LedgerRow:
 
     if lab is None:
         return LedgerRow(title=name)
-    values = f"L {lab[0]:.1f}   a {lab[1]:.1f}   b {lab[2]:.1f}"
+    values = lab_text(lab)
     return LedgerRow(title=name, note=lab_words(lab), right=values, chips=(QColor(srgb_hex(lab)),))

@@ -9,7 +9,7 @@ from PySide6.QtCore import QDate, QLocale
 from PySide6.QtWidgets import QFileDialog
 
 from jartide.app.stations.jars.words import count_words, ml_words
-from jartide.wording import tr
+from jartide.wording import chosen_language, tr
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -45,7 +45,7 @@ def label_of(document: Document, state: JarState, desk: JarDesk) -> Label:
     lines = []
     if mix.mixed_at:
         day = QDate.fromString(mix.mixed_at[:10], "yyyy-MM-dd")
-        date = QLocale(QLocale.Language.English).toString(day, "d MMMM yyyy")
+        date = QLocale(chosen_language()).toString(day, "d MMMM yyyy")
         lines.append(tr("label.mixed", date=date, ml=ml_words(mix.mixed_ml)))
     lines.append(tr("label.caution"))
     shown = state.shown.lab if state.shown is not None else mix.target

@@ -20,6 +20,7 @@ from jartide.app.stations.jars.words import (
     parts_words,
     sure_words,
 )
+from jartide.figures import figure
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -268,7 +269,7 @@ def _stock_words(names: list[str], ml: list[float], bench: Bench) -> str:
         return " ".join(short)
     words = tr("jars.enough_paint") if known else tr("jars.stock_unknown")
     price = _price(names, ml, bench)
-    return words if price is None else f"{words} {tr('jars.price', price=f'{price:.2f}')}"
+    return words if price is None else f"{words} {tr('jars.price', price=figure(price, 2))}"
 
 
 def _price(names: list[str], ml: list[float], bench: Bench) -> float | None:

@@ -19,7 +19,9 @@ from jartide.app.widgets.control_column import (
     was_edited,
 )
 from jartide.app.widgets.drop_down import DropDown
+from jartide.app.words import plain_words
 from jartide.devices.source import Source
+from jartide.figures import plain_figure
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -196,8 +198,8 @@ class TinPanel(ControlColumn):
             value = number(text)
             if text and (value is None or not least <= value <= most):
                 self.refused.emit(
-                    tr("tin.wrong_number", field=tr(f"stock.{key}"), least=f"{least:g}",
-                       most=f"{most:g}")
+                    tr("tin.wrong_number", field=tr(f"stock.{key}"), least=plain_figure(least),
+                       most=plain_figure(most))
                 )  # fmt: skip
                 continue
             values[key] = value
@@ -234,4 +236,4 @@ def _assumed_words(tin: Tin, key: str) -> str:
     if key not in _NUMBERS:
         return ""
     value, assumed = known_or_assumed(tin.stock, key)
-    return f"({value:g})" if assumed and isinstance(value, int | float) else ""
+    return f"({plain_words(value)})" if assumed and isinstance(value, int | float) else ""

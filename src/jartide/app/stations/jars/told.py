@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QLineEdit
 
+from jartide.app.words import figure_words
 from jartide.devices.source import Source
 
 
@@ -19,7 +20,7 @@ class Told:
 
     def show(self, lab: tuple[float, float, float], source: Source) -> None:
         """Fill the fields in."""
-        self._shown, self._source = tuple(f"{value:.2f}" for value in lab), source
+        self._shown, self._source = tuple(figure_words(value, 2) for value in lab), source
         for field, text in zip(self._fields, self._shown, strict=True):
             field.setText(text)
 

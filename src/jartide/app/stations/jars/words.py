@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING
 
+from jartide.app.words import figure_words
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -23,7 +24,7 @@ def parts_words(parts: Sequence[float]) -> str:
 
 def count_words(count: float) -> str:
     """Return a number of parts, whole where it is."""
-    return f"{round(count)}" if abs(count - round(count)) < _WHOLE else f"{count:.1f}"
+    return f"{round(count)}" if abs(count - round(count)) < _WHOLE else figure_words(count, 1)
 
 
 def ml_words(ml: float) -> str:

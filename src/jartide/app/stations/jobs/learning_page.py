@@ -9,6 +9,7 @@ from jartide.app.document import Document
 from jartide.app.stations.page import Side, StationPage
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.app.words import percent_words
+from jartide.figures import figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -63,8 +64,8 @@ class LearningPage(StationPage):
                     note=tr("learning.nearer_note"),
                     right=tr(
                         "learning.from_to",
-                        first=f"{found.first_distance:.1f}",
-                        last=f"{found.last_distance:.1f}",
+                        first=figure(found.first_distance, 1),
+                        last=figure(found.last_distance, 1),
                     ),
                     right_note=tr("learning.jnd"),
                 )

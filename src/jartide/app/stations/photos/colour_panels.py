@@ -10,6 +10,7 @@ from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
 from jartide.devices.source import Source
+from jartide.figures import figure
 from jartide.wording import tr
 
 
@@ -90,8 +91,8 @@ class ColourPanel(Panel):
         return tr(
             "colour.how",
             model=tr(f"model.{correction.model.name.lower()}"),
-            mean=f"{correction.left_out_mean:.1f}",
-            worst=f"{correction.left_out_max or 0:.1f}",
+            mean=figure(correction.left_out_mean, 1),
+            worst=figure(correction.left_out_max or 0, 1),
         )
 
     def _picked(self) -> None:

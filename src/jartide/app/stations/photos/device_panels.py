@@ -6,6 +6,8 @@ from jartide.app.stations.photos.opened import Opened, card_patches
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.control_column import fill_list, number
+from jartide.app.words import lab_text
+from jartide.figures import figure
 from jartide.wording import tr
 
 _APERTURES = (4, 8)
@@ -96,9 +98,8 @@ class ReaderPanel(Panel):
             self._said.setText(tr("reader.nothing"))
             self._unit.setText("")
             return
-        L, a, b = reading.lab
-        self._said.setText(f"L {L:.1f}   a {a:.1f}   b {b:.1f}".replace("-", "−"))
-        spread = f"{reading.repeatability_de00:.2f}"
+        self._said.setText(lab_text(reading.lab))
+        spread = figure(reading.repeatability_de00, 2)
         unit = tr("reader.unit", light=reading.illuminant.value, spread=spread)
         self._unit.setText(f"{source}\n{unit}" if source else unit)
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from jartide.app.stations.photos.opened import Opened
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
+from jartide.app.words import plain_words
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -158,7 +159,7 @@ class ScalePanel(Panel):
         names: list[tuple[str, object]] = [(name, name) for name, _ in opened.lengths]
         fill_list(self._forget, [(tr("list.forget"), None), *names])
         lengths: list[tuple[str, object]] = [(tr("scale.list"), None)]
-        lengths += [(f"{name}, {mm:g} mm", mm) for name, mm in opened.lengths]
+        lengths += [(f"{name}, {plain_words(mm)} mm", mm) for name, mm in opened.lengths]
         fill_list(self._known, lengths)
         photos: list[tuple[str, object]] = [(tr("scale.other"), None)]
         photos += [(title, photo.id) for photo, title in opened.others]

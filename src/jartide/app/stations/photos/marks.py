@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from jartide.app.elements.photo_marks import Mark, MarkKind, Point
+from jartide.app.words import plain_words
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -52,7 +53,7 @@ def marks_of(
                 key="length",
                 kind=MarkKind.SEGMENT,
                 points=(known.start, known.end),
-                label=f"{known.length_mm:g} mm",
+                label=f"{plain_words(known.length_mm)} mm",
                 movable=step == "scale",
             )
         )

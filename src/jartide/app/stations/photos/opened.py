@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING
 
 from jartide.app.stations.photos.marks import STEPS
 from jartide.app.widgets.steps_list import Step
+from jartide.app.words import mm_words
+from jartide.figures import figure, short_figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -66,11 +68,6 @@ def closeness_word(de00: float) -> str:
     if de00 < _HAIR:
         return tr("sure.hair")
     return tr("sure.little" if de00 < _LITTLE else "sure.rough")
-
-
-def mm_words(value: float) -> str:
-    """Return millimetres as painters read them: tenths below ten."""
-    return f"{value:.1f} mm" if value < 10 else f"{value:.0f} mm"
 
 
 def card_patches(opened: Opened) -> list[tuple[str, object]]:
@@ -137,11 +134,11 @@ def _scale(opened: Opened) -> Step:
         return _step("scale", "todo", tr("word.unknown"), tr("step.scale.none_note"))
     picture = flat.prepared.picture
     per_mm = picture.reduced / flat.mm_per_px
-    state = tr("step.scale.state", px=f"{per_mm:.1f}" if per_mm < 10 else f"{per_mm:.0f}")
+    state = tr("step.scale.state", px=short_figure(per_mm))
     if s.known_length is not None and s.known_length.name:
         return _step("scale", "ready", state, tr("step.scale.by", name=s.known_length.name))
     if picture.scale_error > 0:
-        percent = f"{100 * picture.scale_error:.1f}"
+        percent = figure(100 * picture.scale_error, 1)
         return _step("scale", "ready", state, tr("step.scale.card_note", percent=percent))
     by_size = s.size_mm is not None or s.column is not None
     return _step(

@@ -26,6 +26,7 @@ from jartide.app.widgets.control_column import (
     was_edited,
 )
 from jartide.app.widgets.painted import Painted
+from jartide.figures import figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -164,10 +165,10 @@ def _how_measured(layer: Layer) -> str:
     lab = layer.shown_lab
     words = tr(
         "layer.how",
-        L=f"{lab[0]:.1f}",
-        a=f"{lab[1]:.1f}".replace("-", "−"),
-        b=f"{lab[2]:.1f}".replace("-", "−"),
-        sure=f"{layer.lab_de00:.1f}",
+        L=figure(lab[0], 1),
+        a=figure(lab[1], 1),
+        b=figure(lab[2], 1),
+        sure=figure(layer.lab_de00, 1),
     )
     return words
 

@@ -9,6 +9,7 @@ from PySide6.QtCore import Signal
 
 from jartide.app.widgets.control_column import ControlColumn, fill_list
 from jartide.families import families
+from jartide.figures import figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -92,7 +93,7 @@ class ZonesPanel(ControlColumn):
 
 def zone_words(zone: ZoneReading, reading: Reading) -> str:
     """Return what differs in a zone from the whole piece, layer by layer."""
-    lines = [tr("zones.share", share=f"{100 * zone.share:.0f}")]
+    lines = [tr("zones.share", share=figure(100 * zone.share))]
     if zone.layers:
         lines += [
             tr("zones.layer", name=say(layer.name), share=_percent(layer.coverage.value))

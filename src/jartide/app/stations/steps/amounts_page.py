@@ -20,7 +20,9 @@ from jartide.app.widgets.control_column import (
 )
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.app.words import figure_words
 from jartide.errors import JarTideError
+from jartide.figures import figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -128,7 +130,7 @@ class AmountsPage(StepsPage):
                 )
         known = [line.price for line in self.lines if line.missing_ml > 0]
         cost = sum(price for price in known if price is not None)
-        words = tr("amounts.cost", cost=f"{work.currency} {cost:.2f}")
+        words = tr("amounts.cost", cost=f"{work.currency} {figure_words(cost, 2)}")
         if all(price is None for price in known):
             words = tr("amounts.cost_unknown")
         elif any(price is None for price in known):
@@ -144,7 +146,7 @@ class AmountsPage(StepsPage):
             needed = f"{needed}, {left}"
         if line.missing_ml <= 0:
             return LedgerRow(title=line.name, note=needed, right=tr("amounts.there"), sign="ready")
-        price = "" if line.price is None else f"{work.currency} {line.price:.2f}"
+        price = "" if line.price is None else f"{work.currency} {figure_words(line.price, 2)}"
         return LedgerRow(
             title=line.name, note=needed, right=tins_words(line.tins, work.units),
             right_note=price, sign="todo",
@@ -179,7 +181,7 @@ class AmountsPage(StepsPage):
         scoop, per_l = number(self._scoop.text()), number(self._per_l.text())
         if scoop and per_l is not None and scoop > 0 and per_l >= 0:
             many = scoops(scoop, per_l, of)
-            self._scoops.setText(tr("amounts.scoops_are", number=f"{many:.1f}"))
+            self._scoops.setText(tr("amounts.scoops_are", number=figure(many, 1)))
 
     # ---- changing
 

@@ -25,6 +25,7 @@ from jartide.app.stations.steps.words import (
 )
 from jartide.app.widgets.lanes_view import LaneName
 from jartide.errors import JarTideError
+from jartide.figures import figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -276,7 +277,7 @@ class Described:
             tr(
                 "steps.air",
                 warmth=warmth_words(air.temperature_c, work.units),
-                percent=f"{air.humidity_percent:.0f}",
+                percent=figure(air.humidity_percent),
             )
         )
         if timed.gap is not None:

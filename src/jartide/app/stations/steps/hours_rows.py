@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from jartide.app.stations.steps.words import block_name, day_words, span_words, warmth_words
 from jartide.app.widgets.ledger import LedgerRow
 from jartide.errors import JarTideError
+from jartide.figures import figure
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -38,7 +39,7 @@ def rows_of(desk: PlanDesk, steps: Sequence[Step]) -> tuple[list[LedgerRow], dic
     if factors:
         rows.append(LedgerRow(title=tr("hours.learned"), head=True))
         rows += [
-            LedgerRow(title=tr(f"binder.{binder}"), right=tr("hours.times", factor=f"{f:.2f}"))
+            LedgerRow(title=tr(f"binder.{binder}"), right=tr("hours.times", factor=figure(f, 2)))
             for binder, f in factors.items()
         ]
     done, tasks = _actual_rows(desk, len(rows))
@@ -127,7 +128,7 @@ def _weather_rows(work: Work) -> list[LedgerRow]:
             LedgerRow(
                 title=day_words(datetime.fromisoformat(day)),
                 note=note,
-                right=tr("hours.rain", mm=f"{rain:.1f}") if rain else tr("hours.no_rain"),
+                right=tr("hours.rain", mm=figure(rain, 1)) if rain else tr("hours.no_rain"),
             )
         )
     return rows

@@ -14,6 +14,7 @@ from jartide.app.stations.steps.page import Side, StepsPage
 from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
 from jartide.app.widgets.painted import Painted
 from jartide.errors import JarTideError
+from jartide.figures import figure
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -93,10 +94,10 @@ class SettingOutPage(StepsPage):
         if found is None:
             self._said.setText("")
             return
-        words = [tr("setting.whole", length=f"{found.whole_mm:.0f}"), tr("setting.tops")]
+        words = [tr("setting.whole", length=figure(found.whole_mm)), tr("setting.tops")]
         axis = found.panels[0].axis_deg
         if axis is not None:
-            words.append(tr("setting.axis_words", degrees=f"{axis:.0f}"))
+            words.append(tr("setting.axis_words", degrees=figure(axis)))
         if any(joint.crossings_mm for joint in found.joints):
             words.append(tr("setting.crossings"))
         self._said.setText(" ".join(words))
@@ -118,8 +119,8 @@ class SettingOutPage(StepsPage):
             tr(
                 "setting.motif_words",
                 number=spaced.number,
-                gap=f"{spaced.gap_mm:.0f}",
-                first=f"{spaced.first_mm:.0f}",
+                gap=figure(spaced.gap_mm),
+                first=figure(spaced.first_mm),
             )
         )
 

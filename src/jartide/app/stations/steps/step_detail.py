@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QWidget
 from jartide.app.kit import Kit
 from jartide.app.stations.steps.words import tool_words, ware_words
 from jartide.app.widgets.painted import Painted
+from jartide.figures import plain_figure
 from jartide.wording import Message, say, tr
 
 if TYPE_CHECKING:
@@ -90,7 +91,7 @@ def _parts(desk: PlanDesk, step: Step, findings: list[Finding]) -> list[tuple[st
         add("photo", say_text(technique.photo))
         add("faults", _listed(say(Message(one)) for one in technique.faults))
     if step.latest_h:
-        add("latest", tr("detail.latest_words", hours=f"{step.latest_h:g}"))
+        add("latest", tr("detail.latest_words", hours=plain_figure(step.latest_h)))
     add("care", " ".join(say_text(one.text) for one in desk.cautions(step)))
     return parts
 
@@ -121,8 +122,8 @@ def _dilution(step: Step) -> str:
         return ""
     if not (step.carrier or step.water):
         return tr("detail.neat")
-    words = [tr("detail.thinned_carrier", parts=f"{step.carrier:g}")] if step.carrier else []
-    words += [tr("detail.thinned_water", parts=f"{step.water:g}")] if step.water else []
+    words = [tr("detail.thinned_carrier", parts=plain_figure(step.carrier))] if step.carrier else []
+    words += [tr("detail.thinned_water", parts=plain_figure(step.water))] if step.water else []
     return tr("detail.thinned", words=", ".join(words))
 
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 from typing import TYPE_CHECKING
 
-from jartide.app.words import mm_words, percent_words
+from jartide.app.words import mm_words, percent_words, plain_words
+from jartide.figures import figure
 from jartide.wording import Message, in_language, say, tr
 
 if TYPE_CHECKING:
@@ -45,7 +46,7 @@ def area_words(m2: float, units: Units) -> str:
     """Return an area in the painter's unit."""
     from jartide.plan.units import area_in
 
-    return tr(f"area.{units}", value=f"{area_in(m2, units):.1f}")
+    return tr(f"area.{units}", value=figure(area_in(m2, units), 1))
 
 
 def size_words(width_mm: float, height_mm: float, units: Units) -> str:
@@ -61,7 +62,7 @@ def warmth_words(celsius: float, units: Units) -> str:
     """Return a temperature in the painter's unit."""
     from jartide.plan.units import warmth_in
 
-    return tr(f"warmth.{units}", value=f"{warmth_in(celsius, units):.0f}")
+    return tr(f"warmth.{units}", value=figure(warmth_in(celsius, units)))
 
 
 def volume_words(ml: float, units: Units) -> str:
@@ -73,11 +74,11 @@ def volume_words(ml: float, units: Units) -> str:
             return tr("volume.little")
         if ml < 995:
             return tr("unit.ml", value=f"{10 * round(ml / 10) or round(ml)}")
-        return tr("volume.l", value=f"{ml / 1000:.1f}")
+        return tr("volume.l", value=figure(ml / 1000, 1))
     gallons = volume_in(ml, units)
     if gallons >= 0.5:
-        return tr("volume.gallon", value=f"{gallons:.2f}")
-    return tr("volume.ounce", value=f"{128 * gallons:.0f}")
+        return tr("volume.gallon", value=figure(gallons, 2))
+    return tr("volume.ounce", value=figure(128 * gallons))
 
 
 def tins_words(tins: tuple[tuple[float, int], ...], units: Units) -> str:
@@ -90,7 +91,7 @@ def step_note(step: Step) -> str:
     words = [tool_words(step)] if step.tool else []
     if step.carrier or step.water:
         parts = [1.0, step.carrier] + ([step.water] if step.water else [])
-        words.append(" : ".join(f"{part:g}" for part in parts))
+        words.append(" : ".join(plain_words(part) for part in parts))
     if step.lays and step.laid_share < 0.995:
         words.append(tr("steps.on_share", share=percent_words(step.laid_share)))
     if step.coats > 1:
