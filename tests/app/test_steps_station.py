@@ -465,8 +465,10 @@ def test_the_air_is_read_and_colder_air_dries_slower(qtbot, demo, steps):
     page._celsius.editingFinished.emit()
     settle(qtbot, demo)
     assert steps.desk.timed().schedule.finish > before
-    page._read_air()
-    assert "simulated" in steps.desk.work().air_source
+    page._read_meter.click()
+    assert steps.desk.work().air_source == "stand_in"
+    page.show_now()
+    assert "made up" in page._air_from.text()
     assert steps.desk.work().air.temperature_c == pytest.approx(17, abs=3)
 
 

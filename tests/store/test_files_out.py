@@ -41,7 +41,8 @@ def test_a_log_as_rows_and_as_json():
     second = Entry(
         board_id=board.id, at="2026-05-01T09:00:00+00:00", corrects=first.id,
         logged=Logged(
-            kind=EntryKind.CLIMATE, climate=Climate(temperature_c=19, humidity_percent=55)
+            kind=EntryKind.CLIMATE,
+            climate=Climate(temperature_c=19, humidity_percent=55, source="stand_in"),
         ),
     )  # fmt: skip
     given = ([board], [first, second], {"m": "Vein grey"})
@@ -51,6 +52,8 @@ def test_a_log_as_rows_and_as_json():
     plain = json.loads(log_to_json(*given))
     assert plain["schema"] == "jar-tide/log/1"
     assert plain["entries"][0]["minutes"] == 25.0 and "temperature_c" not in plain["entries"][0]
+    assert rows[1]["air_source"] == plain["entries"][1]["air_source"] == "stand_in"
+    assert rows[0]["air_source"] == "" and "air_source" not in plain["entries"][0]
 
 
 LIST = "Ref;CIE_L;CIE_a;CIE_b;Shop\nSage;61,5;-8;10;x\n;30;1;1;y\n"

@@ -22,7 +22,7 @@ READING_COLUMNS = ("quantity", "value", "low", "high", "sampling_low", "sampling
 LOG_COLUMNS = (
     "board", "at", "kind", "who", "where", "pass", "jar", "tool", "carrier_parts", "water_parts",
     "coats", "laid_share", "minutes", "used_ml", "temperature_c", "humidity_percent", "text",
-    "corrects",
+    "corrects", "air_source",
 )  # fmt: skip
 LOG_SCHEMA = "jar-tide/log/1"
 
@@ -100,5 +100,6 @@ def _log_rows(
         if logged.climate is not None:
             row["temperature_c"] = logged.climate.temperature_c
             row["humidity_percent"] = logged.climate.humidity_percent
+            row["air_source"] = logged.climate.source
         rows.append(row)
     return rows
