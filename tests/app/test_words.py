@@ -80,7 +80,7 @@ def test_layers_say_cover_and_width(marble_reading):
         ("lines.width_mm", 2.31, "2.3 mm"),
         ("lines.direction_deg", 65.4, "65°"),
         ("lines.contrast_L", 21.7, "22"),
-        ("lines.length_mm_per_cm2", 3.14, "3.1"),
+        ("lines.length_mm_per_cm2", 3.14, "3.1 mm in a cm²"),
         ("layers[0].lab", (1, 2, 3), ""),
     ],
 )
