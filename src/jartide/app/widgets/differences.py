@@ -15,7 +15,7 @@ from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
 _FIRST, _ROW = 92, 56
-_SIDE = 78
+_SIDE = 86
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
