@@ -47,3 +47,8 @@ def offered(document: Document, kind: Kind) -> Device | None:
 def source_words(source: str) -> str:
     """Say where a value came from, where that is worth saying; "" elsewhere."""
     return tr(f"source.{source}") if source in {s.value for s in SAID} else ""
+
+
+def source_brief(source: str) -> str:
+    """Say the same in a word or two, where there is little room."""
+    return tr(f"source.brief.{source}") if source in {s.value for s in SAID} else ""

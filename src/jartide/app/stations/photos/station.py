@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QScrollArea, QWidget
 from jartide.app.document import Document
 from jartide.app.elements.photo_marks import Mark, Point
 from jartide.app.kit import Kit
-from jartide.app.outside_devices import offered, source_words
+from jartide.app.outside_devices import offered, source_brief
 from jartide.app.photo_jobs import PhotoJobs
 from jartide.app.stations.base import Station
 from jartide.app.stations.photos.card_panel import CardPanel
@@ -287,7 +287,7 @@ class PhotosStation(Station):
             key=photo.id,
             image=image,
             title=self.photo_title(photo),
-            lines=tuple(filter(None, (source_words(photo.source), *_state_lines(flat)))),
+            lines=tuple(filter(None, (source_brief(photo.source), *_state_lines(flat)))),
             asks="" if quiet else tr("photos.needs_scale"),
         )
 
