@@ -13,6 +13,7 @@ from jartide.devices.source import Source
 from jartide.paint.fit import fit_shelf
 from jartide.paint.shelf import Swatch, SwatchKind
 from jartide.store.jar_records import JarPart, JarReading, Mix, Tin, shelf_of
+from tests.app.conftest import settle
 
 
 def test_a_painters_own_workspace_offers_none_until_asked(open_window):
@@ -104,3 +105,22 @@ def test_a_made_up_reading_of_a_jar_teaches_only_in_the_demo(made_up, source, ta
     reading = JarReading(lab=(58.0, 6.0, 9.0), parts=parts, read_at="2026-01-01", source=source)
     trials = trials_of(work, [Mix(finish_id="f", parts=parts, readings=(reading,))])
     assert (trials is not None) is taught
+
+
+def test_a_tin_known_by_a_stand_in_alone_is_shown_and_not_mixed_with(qtbot, open_window):
+    window = open_window()
+    for text in ("New job", "Open finish"):
+        next(b for b in window.foot.findChildren(QAbstractButton) if b.text() == text).click()
+    switch_stand_in(window.document, Kind.COLOUR_READER, True)
+    desk = window.jars.desk
+    desk.put_tin(tin("White", (95.0, 0.0, 2.0)))
+    invented = tin("Invented", (50.0, 0.0, 0.0), source=Source.STAND_IN)
+    desk.put_tin(invented)
+    window.go_to("jars")
+    desk.work()
+    settle(qtbot, window)
+    assert desk.work().number_of(invented.id) is None
+    window.jars._open_paints()
+    window.jars.paints.choose(invented.id)
+    assert "not mixed with" in window.jars.paints._panel._how.text()
+    assert "made up" in window.jars.paints._swatch_rows(invented)[0].source

@@ -131,6 +131,9 @@ class PaintsPage(Painted):
         work = self._desk.work()
         if work is None:
             return ""
+        if work.number_of(tin.id) is None:
+            made_up = all(s.source is Source.STAND_IN for s in tin.swatches)
+            return tr("tin.made_up") if made_up else ""
         from jartide.paint.ladder import known_to
 
         mix, glaze = known_to(work.fitted, tin.name)
