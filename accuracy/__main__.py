@@ -11,6 +11,7 @@ are on record, since so few photos jump about their goal.
 
 from __future__ import annotations
 
+import argparse
 import sys
 from concurrent.futures import ProcessPoolExecutor
 from multiprocessing import get_context
@@ -28,9 +29,13 @@ _SHARE_OF_GOAL = 0.15
 
 
 def main(arguments: list[str]) -> int:
-    quick = "--quick" in arguments
-    only = arguments[arguments.index("--only") + 1] if "--only" in arguments else None
-    wanted = [name for name in PARTS if only in (None, name)]
+    parser = argparse.ArgumentParser(prog="python -m accuracy", description=__doc__)
+    parser.add_argument("--quick", action="store_true")
+    parser.add_argument("--keep", action="store_true")
+    parser.add_argument("--only", choices=PARTS, metavar="PART")
+    given = parser.parse_args(arguments)
+    quick: bool = given.quick
+    wanted = [name for name in PARTS if given.only in (None, name)]
     if quick and len(wanted) > 1:
         # The longest parts first, two side by side.
         wanted.sort(key=lambda name: name not in LONG)
@@ -54,7 +59,7 @@ def main(arguments: list[str]) -> int:
         note = "MISSED" if missed else "GROWN" if grown else ""
         shown = "" if last is None else f"{last:.3f}"
         print(f"{row.name:60} {row.error:9.3f} {row.goal:9.3f} {shown:>10} {note}")
-    if "--keep" in arguments:
+    if given.keep:
         day = today()
         for name, part in measured:
             for row in part:
