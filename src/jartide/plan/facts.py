@@ -6,7 +6,8 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from jartide.figures import short_figure
+from jartide.figures import Figure, figure, short_figure
+from jartide.measures.shown import share_shown
 from jartide.reading.measured import Measured
 from jartide.reading.pattern import Pattern
 from jartide.reading.result import LINE_ROLES, Edge, Layer, LayerEdge, Reading, Role
@@ -122,11 +123,11 @@ def _sheen_words(sheen: str | None) -> Message | None:
     )
 
 
-def _known(value: Measured | None, form: str = ".0f") -> str | None:
-    return None if value is None or value.value is None else format(value.value, form)
+def _known(value: Measured | None, digits: int = 0) -> Figure | None:
+    return None if value is None or value.value is None else figure(value.value, digits)
 
 
-def _mm(value: Measured | float | None) -> str | None:
+def _mm(value: Measured | float | None) -> Figure | None:
     """Millimetres as painters read them: to 0.1 below 10, whole above."""
     found = value.value if isinstance(value, Measured) else value
     if found is None:
@@ -139,10 +140,10 @@ def _across(area_mm2: float | None) -> float | None:
     return None if area_mm2 is None else 2 * math.sqrt(area_mm2 / math.pi)
 
 
-def _some(value: Measured, form: str = ".0f") -> str | None:
+def _some(value: Measured, digits: int = 0) -> Figure | None:
     """A number of things, or None where there are none of them."""
-    words = _known(value, form)
-    return None if words is None or float(words) == 0 else words
+    shown = _known(value, digits)
+    return None if value.value is None or round(value.value, digits) == 0 else shown
 
 
 def _direction(pattern: Pattern) -> float | None:
@@ -178,10 +179,10 @@ def _whole(pattern: Pattern, axis: float | None) -> dict[str, Any]:
         "number": None if specks is None else _known(specks.count_per_dm2),
         "warp": None if weave is None else _known(weave.warp_direction_deg),
         "weft": None if weave is None else _known(weave.weft_direction_deg),
-        "warp_count": None if weave is None else _known(weave.warp_per_cm, ".1f"),
-        "weft_count": None if weave is None else _known(weave.weft_per_cm, ".1f"),
-        "slubs": None if weave is None else _some(weave.slubs_per_dm2, ".1f"),
-        "pores": None if grain is None else _some(grain.pores_per_cm2, ".1f"),
+        "warp_count": None if weave is None else _known(weave.warp_per_cm, 1),
+        "weft_count": None if weave is None else _known(weave.weft_per_cm, 1),
+        "slubs": None if weave is None else _some(weave.slubs_per_dm2, 1),
+        "pores": None if grain is None else _some(grain.pores_per_cm2, 1),
         "knots": None if grain is None else _some(grain.knots),
     }
     if lines is not None:
@@ -199,7 +200,7 @@ def _line_words(lines: Any) -> dict[str, Any]:
         "width": _mm(lines.width_mm.median),
         "narrow": _mm(lines.width_mm.p10),
         "wide": _mm(lines.width_mm.p90),
-        "length": None if per_cm2 is None else f"{100 * per_cm2:.0f}",
+        "length": None if per_cm2 is None else figure(100 * per_cm2),
         "spacing": _mm(lines.spacing_mm),
         "softness": _mm(lines.softness_mm),
         "contrast": _known(lines.contrast_L),
@@ -216,7 +217,7 @@ def _of_layer(layer: Layer, pattern: Pattern) -> dict[str, Any]:
     share = layer.coverage.value
     found: dict[str, Any] = {
         "layer": layer.name,
-        "share": None if share is None else f"{max(round(100 * share), 1)}%",
+        "share": None if share is None else share_shown(max(share, 0.01)),
     }
     lines = dict(pattern.lines_by_layer).get(layer.id)
     patches = dict(pattern.patches_by_layer).get(layer.id)
