@@ -24,9 +24,9 @@ def short_figure(value: float) -> Figure:
     return figure(value, 1 if abs(value) < 9.95 else 0)
 
 
-def plain_figure(value: float) -> Figure:
-    """Return a number that was typed, with no more digits than it has."""
-    return Figure(f"{value:g}")
+def plain_figure(value: float, digits: int = 6) -> Figure:
+    """Return a number that was typed, with no more digits than it has, nor than `digits`."""
+    return Figure(f"{value:.{digits}g}")
 
 
 def as_figure(text: str) -> str:

@@ -11,6 +11,7 @@ from jartide.app.document import Document
 from jartide.app.outside_devices import offered
 from jartide.colour.words import Lab
 from jartide.devices.registry import Kind
+from jartide.devices.source import Source
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -184,6 +185,8 @@ class PhotoJobs:
         place = None if flat is None else flat.flat_px(at)
         if device is None or flat is None or place is None:
             raise DeviceError("error.reader.edge")
+        if device.source is not Source.STAND_IN:
+            return device.make().read(), device.source  # a real one lies on the wall itself
         seed = int(np.random.default_rng().integers(2**31))  # every reading has its own noise
         reader = device.make(Illuminant(illuminant), aperture_mm, seed)
         light = flat.prepared.picture.rgb_linear.astype(np.float32)

@@ -22,6 +22,7 @@ from jartide.app.widgets.header import StationState
 from jartide.app.widgets.painted import current_theme, keep_still
 from jartide.devices.registry import Kind
 from jartide.errors import JarTideError
+from jartide.figures import plain_figure
 from jartide.wording import languages, tr
 
 if TYPE_CHECKING:
@@ -156,8 +157,8 @@ class SettingsStation(Station):
         demo = "settings.stand_ins_demo" if is_demo(workspace) else "settings.stand_ins_note"
         self._stand_in_note.setText(tr(demo))
         _put(self.currency, found.currency)
-        _put(self.viewing, f"{found.viewing_m:g}")
-        _put(self.tolerance, f"{found.tolerance:g}")
+        _put(self.viewing, plain_figure(found.viewing_m))
+        _put(self.tolerance, plain_figure(found.tolerance))
         self.place.setText(str(workspace.folder))
         self.usual.setVisible(bool(kept.workspace))
         self.foot_changed.emit()

@@ -20,7 +20,7 @@ from jartide.app.theme import font
 from jartide.app.widgets.buttons import Button
 from jartide.app.widgets.drop_down import DropDown
 from jartide.app.widgets.tick import Tick
-from jartide.figures import Figure, as_figure, in_figures
+from jartide.figures import Figure, in_figures
 from jartide.wording import chosen_language
 
 
@@ -127,9 +127,11 @@ class ControlColumn(QWidget):
 
 
 def put_text(field: QLineEdit, text: str) -> None:
-    """Show a value in a field unless the painter is typing there; a number as it is written."""
-    shown = as_figure(text)
-    text = in_figures(shown, chosen_language()) if isinstance(shown, Figure) else text
+    """Show a value in a field unless the painter is typing there; a figure as it is written.
+
+    A code or a name that looks like a number is no figure, and stays as it was typed.
+    """
+    text = in_figures(text, chosen_language()) if isinstance(text, Figure) else text
     if field.text() != text and not (field.hasFocus() and field.isModified()):
         field.setText(text)
 

@@ -10,7 +10,8 @@ from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit
 from jartide.app.widgets.painted import Painted, reachable
-from jartide.app.words import figure_words, plain_words
+from jartide.app.words import plain_words
+from jartide.figures import plain_figure
 from jartide.wording import tr
 
 NEAREST_M, FARTHEST_M = 0.3, 8.0
@@ -108,5 +109,4 @@ def distance_words(metres: float) -> str:
     for mark, key in ((0.3, "distance.close"), (0.7, "distance.arm")):
         if abs(metres - mark) < 0.01:
             return tr(key)
-    text = figure_words(metres, 2 if metres < 1 else 1)
-    return tr("unit.m", value=text.rstrip("0").rstrip("."))
+    return tr("unit.m", value=plain_figure(round(metres, 2 if metres < 1 else 1)))

@@ -13,7 +13,7 @@ from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.devices.registry import Device, Kind
 from jartide.devices.source import Source
-from jartide.figures import figure
+from jartide.figures import figure, plain_figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -150,11 +150,11 @@ class LogPage(BoardPage):
         self._jar.setCurrentIndex(max(self._jar.findData(done.mix), 0))
         for field, text in (
             (self._tool, done.tool),
-            (self._carrier, f"{done.carrier_parts:g}" if done.carrier_parts else ""),
-            (self._water, f"{done.water_parts:g}" if done.water_parts else ""),
+            (self._carrier, plain_figure(done.carrier_parts) if done.carrier_parts else ""),
+            (self._water, plain_figure(done.water_parts) if done.water_parts else ""),
             (self._coats, str(done.coats)),
             (self._share, f"{100 * done.laid_share:.0f}"),
-            (self._minutes, f"{done.minutes:g}" if done.minutes else ""),
+            (self._minutes, plain_figure(done.minutes) if done.minutes else ""),
             (self._who, entry.logged.who),
             (self._where, entry.logged.where),
         ):

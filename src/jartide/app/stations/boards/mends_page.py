@@ -8,6 +8,7 @@ from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.control_column import number, put_text, was_edited
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.figures import plain_figure
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -42,7 +43,7 @@ class MendsPage(BoardPage):
         if comparison is None or found is None:
             self._ledger.show_rows([], -1, tr("boards.reading"))
             return
-        put_text(self._tolerance, f"{comparison.tolerance:g}")
+        put_text(self._tolerance, plain_figure(comparison.tolerance))
         mends, fresh = found
         self._fresh.setText(fresh or (tr("mends.repair") if mends else ""))
         rows: list[LedgerRow] = []

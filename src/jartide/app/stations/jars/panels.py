@@ -11,6 +11,7 @@ from jartide.app.stations.jars.told import Told
 from jartide.app.stations.jars.words import ml_words, parts_words
 from jartide.app.widgets.control_column import ControlColumn, number, put_text, was_edited
 from jartide.devices.source import Source
+from jartide.figures import plain_figure
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -52,11 +53,11 @@ class BatchPanel(ControlColumn):
         self.place = min(self.place, len(uses) - 1)
         use = uses[self.place]
         area, laid, rate = usual
-        put_text(self._area, f"{area if use.area_m2 is None else use.area_m2:g}")
-        put_text(self._coats, f"{use.coats:g}")
+        put_text(self._area, plain_figure(area if use.area_m2 is None else use.area_m2))
+        put_text(self._coats, plain_figure(use.coats))
         put_text(self._laid, f"{100 * (laid if use.laid_share is None else use.laid_share):.0f}")
         own = rate if use.spreading_m2_per_l is None else use.spreading_m2_per_l
-        put_text(self._rate, f"{own:g}")
+        put_text(self._rate, plain_figure(own))
         how = tr(
             "batch.how",
             laid=ml_words(needed.laid_ml),

@@ -146,7 +146,7 @@ class TinPanel(ControlColumn):
         fill_list(self._swatch, [*first, *glazes, *mixes], kept)
         for key, field in self._fields.items():
             value = getattr(tin.stock, key)
-            put_text(field, f"{value:g}" if isinstance(value, float) else str(value or ""))
+            put_text(field, plain_figure(value) if isinstance(value, float) else str(value or ""))
             field.setPlaceholderText(_assumed_words(tin, key))
         self._assumed.setText(tr("tin.assumed"))
 

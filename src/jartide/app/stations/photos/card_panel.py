@@ -9,6 +9,7 @@ from jartide.app.stations.photos.opened import Opened, card_patches, mm_words
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
 from jartide.devices.source import Source
+from jartide.figures import plain_figure
 from jartide.wording import tr
 
 
@@ -49,10 +50,10 @@ class CardPanel(Panel):
             self._note.setText(words)
         self._use.setVisible(use.ignore or card is not None)
         self._use.setText(tr("card.use_it" if use.ignore else "card.ignore_it"))
-        put_text(self._ruler, "" if use.check_mm is None else f"{use.check_mm:g}")
-        put_text(self._height, f"{use.height_mm:g}" if use.height_mm else "")
+        put_text(self._ruler, "" if use.check_mm is None else plain_figure(use.check_mm))
+        put_text(self._height, plain_figure(use.height_mm) if use.height_mm else "")
         if card is not None:
-            self._ruler.setPlaceholderText(f"{card.card.ruler.length_mm:g}")
+            self._ruler.setPlaceholderText(plain_figure(card.card.ruler.length_mm))
         self._height.setPlaceholderText("0")
         self._colours.setText(
             tr("card.measured", count=len(use.measured)) if use.measured else tr("card.printed")
@@ -75,7 +76,7 @@ class CardPanel(Panel):
             return
         lab = dict(self.opened.settings.card.measured).get(self._patch.currentData())
         for n, field in enumerate(self._lab):
-            put_text(field, "" if lab is None else f"{lab[n]:g}")
+            put_text(field, "" if lab is None else plain_figure(lab[n]))
 
     def _put(self, **values: object) -> None:
         assert self.opened is not None

@@ -10,7 +10,7 @@ from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
 from jartide.devices.source import Source
-from jartide.figures import figure
+from jartide.figures import figure, plain_figure
 from jartide.wording import tr
 
 
@@ -59,9 +59,9 @@ class ColourPanel(Panel):
         if there:
             patch = s.neutrals[self._index]
             values = [
-                "" if patch.lightness is None else f"{patch.lightness:g}",
-                f"{patch.a:g}",
-                f"{patch.b:g}",
+                "" if patch.lightness is None else plain_figure(patch.lightness),
+                plain_figure(patch.a),
+                plain_figure(patch.b),
             ]
         for field, value in zip(self._lab, values, strict=True):
             put_text(field, value)

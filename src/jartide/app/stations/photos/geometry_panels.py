@@ -9,6 +9,7 @@ from jartide.app.stations.photos.opened import Opened
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
 from jartide.app.words import plain_words
+from jartide.figures import plain_figure
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -49,7 +50,7 @@ class ShapePanel(Panel):
             values = (s.column.diameter_mm, s.column.height_mm)
             names = (tr("shape.diameter"), tr("shape.height"))
         for field, value, name in zip(self._size, values, names, strict=True):
-            put_text(field, "" if value is None else f"{value:g}")
+            put_text(field, "" if value is None else plain_figure(value))
             field.setAccessibleName(name)
             field.setPlaceholderText(name)
         self._whole.setVisible(kind == "auto" and card and (found or s.whole_plane))
@@ -152,7 +153,7 @@ class ScalePanel(Panel):
             self._note.setText(tr("scale.note"))
         self._toggle.setVisible(s.size_mm is None and not _sized(s.column))
         self._toggle.setText(tr("step.length.begin" if known is None else "step.length.clear"))
-        put_text(self._length, "" if known is None else f"{known.length_mm:g}")
+        put_text(self._length, "" if known is None else plain_figure(known.length_mm))
         self._marked.setVisible(known is not None)
         self._known.setVisible(bool(opened.lengths))
         self._forget.setVisible(bool(opened.lengths))

@@ -26,7 +26,7 @@ from jartide.app.widgets.control_column import (
     was_edited,
 )
 from jartide.app.widgets.painted import Painted
-from jartide.figures import figure
+from jartide.figures import figure, plain_figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -135,7 +135,7 @@ class LayerPanel(ControlColumn):
         self._join.setEnabled(bool(others))
         lab = layer.reader_lab
         for n, field in enumerate(self._reader):
-            put_text(field, "" if lab is None else f"{lab[n]:g}")
+            put_text(field, "" if lab is None else plain_figure(lab[n]))
         self._drop.setEnabled(lab is not None)
         _say(self._how, _how_measured(layer))
 

@@ -22,7 +22,7 @@ from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.app.words import figure_words
 from jartide.errors import JarTideError
-from jartide.figures import figure
+from jartide.figures import figure, plain_figure
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
@@ -77,10 +77,10 @@ class AmountsPage(StepsPage):
 
         work = self.desk.work()
         self._units.setCurrentIndex(max(self._units.findData(work.units), 0))
-        put_text(self._waste, f"{100 * work.waste:g}")
+        put_text(self._waste, plain_figure(100 * work.waste))
         for field, name in ((self._touch_up, "touch_up"), (self._of, "of")):
             rename_field(field, tr(f"amounts.{name}.{work.units}"))
-        put_text(self._touch_up, f"{small_in(work.touch_up_ml, work.units):.4g}")
+        put_text(self._touch_up, plain_figure(small_in(work.touch_up_ml, work.units), 4))
         put_text(self._currency, work.currency)
         try:
             rows = self._rows()

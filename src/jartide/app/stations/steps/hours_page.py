@@ -24,6 +24,7 @@ from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger
 from jartide.devices.registry import Kind
 from jartide.devices.source import Source
+from jartide.figures import plain_figure
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -107,11 +108,11 @@ class HoursPage(StepsPage):
             (self._free, ", ".join(hours.free)),
             (self._people, _people_words(work.workers)),
             (self._lane, str(work.panels_a_lane)),
-            (self._use, "" if work.use_in_days is None else f"{work.use_in_days:g}"),
-            (self._celsius, f"{warmth_in(work.air.temperature_c, work.units):.4g}"),
-            (self._percent, f"{work.air.humidity_percent:g}"),
-            (self._light_from, f"{work.daylight.from_h:g}"),
-            (self._light_to, f"{work.daylight.to_h:g}"),
+            (self._use, "" if work.use_in_days is None else plain_figure(work.use_in_days)),
+            (self._celsius, plain_figure(warmth_in(work.air.temperature_c, work.units), 4)),
+            (self._percent, plain_figure(work.air.humidity_percent)),
+            (self._light_from, plain_figure(work.daylight.from_h)),
+            (self._light_to, plain_figure(work.daylight.to_h)),
         ):
             put_text(field, text)
         said = source_words(work.air_source)
@@ -132,7 +133,9 @@ class HoursPage(StepsPage):
             self._used_name.setText(name)
             planned = self.desk.takes_ml(block.task)
             self._used.setPlaceholderText(f"{planned:.0f}")
-            put_text(self._used, "" if block.done.used_ml is None else f"{block.done.used_ml:g}")
+            put_text(
+                self._used, "" if block.done.used_ml is None else plain_figure(block.done.used_ml)
+            )
         self.foot_changed.emit()
 
     # ---- changing

@@ -16,6 +16,7 @@ from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.app.words import percent_words
 from jartide.errors import JarTideError
+from jartide.figures import plain_figure
 from jartide.wording import Message, say, tr
 
 if TYPE_CHECKING:
@@ -168,14 +169,17 @@ class ListPage(StepsPage):
         lay = "" if step.direction_deg is None else f"{step.direction_deg:.0f}"
         for field, text in (
             (self._coats, str(step.coats)),
-            (self._share, f"{100 * step.laid_share:.3g}"),
-            (self._carrier, f"{step.carrier:g}" if step.carrier else ""),
-            (self._water, f"{step.water:g}" if step.water else ""),
-            (self._speed, f"{area_in(step.speed_m2_h, units):.4g}"),
-            (self._rate, f"{rate_in(step.spreading_m2_per_l, units):.4g}" if step.lays else ""),
-            (self._latest, f"{step.latest_h:g}" if step.latest_h else ""),
-            (self._dry, f"{step.dry_h:g}" if step.dry_h else ""),
-            (self._open, f"{step.open_min:g}" if step.open_min else ""),
+            (self._share, plain_figure(100 * step.laid_share, 3)),
+            (self._carrier, plain_figure(step.carrier) if step.carrier else ""),
+            (self._water, plain_figure(step.water) if step.water else ""),
+            (self._speed, plain_figure(area_in(step.speed_m2_h, units), 4)),
+            (
+                self._rate,
+                plain_figure(rate_in(step.spreading_m2_per_l, units), 4) if step.lays else "",
+            ),
+            (self._latest, plain_figure(step.latest_h) if step.latest_h else ""),
+            (self._dry, plain_figure(step.dry_h) if step.dry_h else ""),
+            (self._open, plain_figure(step.open_min) if step.open_min else ""),
             (self._lay, lay),
         ):
             put_text(field, text)

@@ -14,7 +14,7 @@ from jartide.app.stations.steps.page import Side, StepsPage
 from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
 from jartide.app.widgets.painted import Painted
 from jartide.errors import JarTideError
-from jartide.figures import figure
+from jartide.figures import figure, plain_figure
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -56,7 +56,7 @@ class SettingOutPage(StepsPage):
         surfaces = self.desk.surfaces()
         fill_list(self._surface, [(s.name, s.id) for s in surfaces], self._surface.currentData())
         work = self.desk.work()
-        put_text(self._joint, f"{work.joint_mm:g}")
+        put_text(self._joint, plain_figure(work.joint_mm))
         self._axis.setCurrentIndex(max(self._axis.findData(work.axis), 0))
         self._row.show_row(self._set_out())
         self._show_words()

@@ -15,6 +15,7 @@ from jartide.app.widgets.drop_down import DropDown
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.errors import JarTideError
+from jartide.figures import plain_figure
 from jartide.wording import Message, say, tr
 
 if TYPE_CHECKING:
@@ -142,11 +143,11 @@ class SurfacesPage(StepsPage):
         openings = area_in(site.openings_m2, units)
         for field, text in (
             (self._name, surface.name),
-            (self._width, f"{length_in(surface.width_mm, units):.6g}"),
-            (self._height, f"{length_in(surface.height_mm, units):.6g}"),
+            (self._width, plain_figure(length_in(surface.width_mm, units), 6)),
+            (self._height, plain_figure(length_in(surface.height_mm, units), 6)),
             (self._count, str(surface.count)),
-            (self._openings, f"{openings:.6g}" if openings else ""),
-            (self._relief, f"{site.relief_factor:g}"),
+            (self._openings, plain_figure(openings, 6) if openings else ""),
+            (self._relief, plain_figure(site.relief_factor)),
         ):
             put_text(field, text)
         for key, (_, made) in self._lists.items():

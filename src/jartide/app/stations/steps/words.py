@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 from typing import TYPE_CHECKING
 
 from jartide.app.words import mm_words, percent_words, plain_words
-from jartide.figures import figure
+from jartide.figures import figure, plain_figure
 from jartide.wording import Message, in_language, say, tr
 
 if TYPE_CHECKING:
@@ -54,7 +54,9 @@ def size_words(width_mm: float, height_mm: float, units: Units) -> str:
     from jartide.plan.units import length_in
 
     sides = (length_in(side, units) for side in (width_mm, height_mm))
-    width, height = (f"{side:.0f}" if units == "metric" else f"{side:.4g}" for side in sides)
+    width, height = (
+        f"{side:.0f}" if units == "metric" else plain_figure(side, 4) for side in sides
+    )
     return tr(f"steps.size.{units}", width=width, height=height)
 
 
