@@ -5,11 +5,13 @@ from __future__ import annotations
 from dataclasses import replace
 
 import pytest
+from PySide6.QtWidgets import QLineEdit
 
 from jartide.app.number_rows import number_groups
 from jartide.app.number_words import step_word, word_ids
 from jartide.app.stations.boards.standing import closeness
-from jartide.app.widgets.control_column import number
+from jartide.app.widgets.control_column import number, put_text
+from jartide.app.widgets.distance_rail import distance_words
 from jartide.app.words import (
     lay_words,
     layer_words,
@@ -19,8 +21,9 @@ from jartide.app.words import (
     size_words,
 )
 from jartide.boards.compare import compare
+from jartide.figures import plain_figure
 from jartide.reading.measured import Measured, unknown
-from jartide.wording import tr
+from jartide.wording import choose_language, tr
 
 
 @pytest.mark.parametrize(
@@ -124,3 +127,17 @@ def test_every_word_of_a_scale_is_worded():
     assert step_word("contrast", 5) == "word.faint"
     assert step_word("contrast", 8) == "word.gentle"
     assert step_word("contrast", 99) == "word.stark"
+
+
+def test_another_language_writes_figures_its_way_and_leaves_codes_alone(qapp):
+    choose_language("de")
+    try:
+        field = QLineEdit()
+        put_text(field, plain_figure(2.5))
+        assert (field.text(), number(field.text())) == ("2,5", 2.5)
+        put_text(field, "10.25")  # a colour's code, typed by the painter
+        assert field.text() == "10.25"
+        assert distance_words(2.0) == "2 m"
+        assert distance_words(4.5) == "4,5 m"
+    finally:
+        choose_language("en")

@@ -37,15 +37,14 @@ def _message_out(message: Message) -> dict:
 
 
 def _message_in(data: dict) -> Message:
-    parameters = {
-        name: _message_in(value)
-        if isinstance(value, dict)
-        else as_figure(value)
-        if isinstance(value, str)
-        else value
-        for name, value in data["parameters"].items()
-    }
+    parameters = {name: _parameter_in(value) for name, value in data["parameters"].items()}
     return Message(data["id"], count=data["count"], **parameters)
+
+
+def _parameter_in(value: object) -> object:
+    if isinstance(value, dict):
+        return _message_in(value)
+    return as_figure(value) if isinstance(value, str) else value
 
 
 def settings_revision(settings: PhotoSettings) -> str:
