@@ -18,10 +18,10 @@ from jartide.colour.difference import delta_e_2000
 from jartide.photo.load import decode_photo
 from jartide.photo.prepare import prepare
 from jartide.photo.settings import PhotoSettings
-from jartide.reading.layers import LayerMap
+from jartide.reading.layers.layer_map import LayerMap
+from jartide.reading.layers.tones import SAME_DE00
 from jartide.reading.read import read_picture
 from jartide.reading.result import Reading
-from jartide.reading.tones import SAME_DE00
 from jartide.studio.camera import Camera, Light, expose
 from jartide.studio.families import draw_family
 

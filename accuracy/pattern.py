@@ -13,9 +13,9 @@ from accuracy.layers import FAMILIES, as_jpeg, flat_code, one_thread, read_jpeg
 from accuracy.pattern_truth import PatternTruth, known_pattern
 from accuracy.rows import Row
 from jartide.colour.difference import delta_e_2000
-from jartide.reading.measured import Measured
-from jartide.reading.paths import measured_values
 from jartide.reading.result import Reading
+from jartide.reading.trust.measured import Measured
+from jartide.reading.trust.paths import measured_values
 from jartide.studio.camera import Camera, Light, expose
 
 # The measures were made on seeds 1 to 3, their intervals on 1 to 5; these were never looked at.

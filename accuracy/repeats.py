@@ -10,7 +10,7 @@ import numpy as np
 from accuracy.layers import FAMILIES, MM_PER_PX, drawn
 from accuracy.rows import Row
 from jartide.colour.spaces import linear_to_lab
-from jartide.reading.repeat import measure_repeat
+from jartide.reading.pattern.repeat import measure_repeat
 
 SEEDS = (4, 5)
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from accuracy.layers import as_jpeg, flat_code, read_jpeg
 from accuracy.rows import Row
-from jartide.reading.paths import measured_values
+from jartide.reading.trust.paths import measured_values
 from jartide.studio.families import draw_family
 
 FAMILIES = ("marble", "crackle", "verdigris", "linen", "wood")

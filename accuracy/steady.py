@@ -25,7 +25,7 @@ from jartide.colour.spaces import decode_srgb, encode_srgb, lab_to_linear, linea
 from jartide.photo.load import decode_photo
 from jartide.photo.prepare import prepare
 from jartide.photo.settings import PhotoSettings
-from jartide.reading.layers import read_layers
+from jartide.reading.layers.layer_map import read_layers
 from jartide.reading.read import find_basis
 
 # As many layers within one, and palettes within this, CIEDE2000.

@@ -130,7 +130,7 @@ from PIL import Image
 from jartide.photo.load import load_photo
 from jartide.photo.prepare import prepare
 from jartide.photo.settings import PhotoSettings
-from jartide.reading.layers import glance_chosen, read_layers
+from jartide.reading.layers.layer_map import glance_chosen, read_layers
 from jartide.reading.read import find_basis, read_basis
 import cv2, scipy.optimize, scipy.stats, skimage.morphology, pillow_heif  # no part of the work
 path, runs = sys.argv[1], int(sys.argv[2])
@@ -183,10 +183,10 @@ def layer_rows(photo: Path):
 
 PATTERN = """
 from skimage.filters import sato
-from jartide.reading.line_pieces import line_pieces
-from jartide.reading.lines import measure_lines
-from jartide.reading.profiles import measure_profiles
-from jartide.reading.ridges import find_centre_lines
+from jartide.reading.lines.line_pieces import line_pieces
+from jartide.reading.lines.measure_lines import measure_lines
+from jartide.reading.lines.profiles import measure_profiles
+from jartide.reading.lines.ridges import find_centre_lines
 for _ in range(runs + 1):
     decoded()
     start = time.perf_counter()

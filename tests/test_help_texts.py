@@ -35,7 +35,7 @@ def test_every_number_that_is_shown_is_explained(marble_reading, language):
 
 
 def test_every_measure_there_is_is_explained():
-    from jartide.reading import pattern
+    from jartide.reading.pattern import records as pattern
 
     kinds = {
         "lines": pattern.Lines, "patches": pattern.Patches, "cells": pattern.Cells,

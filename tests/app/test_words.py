@@ -22,7 +22,7 @@ from jartide.app.words import (
 )
 from jartide.boards.compare import compare
 from jartide.figures import plain_figure
-from jartide.reading.measured import Measured, unknown
+from jartide.reading.trust.measured import Measured, unknown
 from jartide.wording import choose_language, tr
 
 

@@ -14,8 +14,8 @@ from jartide.boards.result import Amount, Verdict
 from jartide.boards.visibility import contrast_left, visible_share
 from jartide.colour.spaces import lab_to_linear, linear_to_lab
 from jartide.errors import ReadingError
-from jartide.reading.measured import Measured
 from jartide.reading.result import LINE_ROLES
+from jartide.reading.trust.measured import Measured
 from jartide.studio.camera import COOL_LED, WARM_LAMP
 from jartide.wording import say
 from tests.conftest import read_surface

@@ -14,7 +14,7 @@ from jartide.paint.hiding import parts_row
 from jartide.paint.predict import predict
 from jartide.paint.recipe import Part
 from jartide.paint.rows import hiding_layers
-from jartide.reading.measured import Measured
+from jartide.reading.trust.measured import Measured
 from tests.boards.test_stages import known, lighter
 
 __all__ = ["known"]

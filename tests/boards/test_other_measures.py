@@ -12,9 +12,9 @@ from jartide.boards.visibility import visible_share
 from jartide.photo.load import decode_photo
 from jartide.photo.prepare import prepare
 from jartide.photo.settings import PhotoSettings
-from jartide.reading.measured import Measured
-from jartide.reading.pattern import Cells, Grain, Patches, Specks, Weave
+from jartide.reading.pattern.records import Cells, Grain, Patches, Specks, Weave
 from jartide.reading.read import read_picture
+from jartide.reading.trust.measured import Measured
 from jartide.studio.camera import photograph
 from jartide.studio.families import draw_family
 from jartide.wording import known_ids
@@ -48,7 +48,7 @@ def _blank(kind):
     from dataclasses import fields
     from typing import get_type_hints
 
-    from jartide.reading.pattern import Spread
+    from jartide.reading.pattern.records import Spread
 
     nothing = Measured(value=None)
     hints = get_type_hints(kind)

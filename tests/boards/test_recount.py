@@ -10,7 +10,7 @@ import pytest
 from jartide.boards.match import match_layers
 from jartide.boards.recount import recount
 from jartide.boards.same_spot import at_one_spot
-from jartide.reading.colours import CELL, colour_shares
+from jartide.reading.layers.colours import CELL, colour_shares
 
 
 def test_colours_are_kept_by_how_often_they_are_seen():

@@ -20,7 +20,7 @@ from jartide.boards.series import (
 )
 from jartide.colour.spaces import linear_to_lab
 from jartide.errors import ReadingError
-from jartide.reading.colours import colour_shares
+from jartide.reading.layers.colours import colour_shares
 from jartide.studio.patina import Reaction, draw_patina
 from jartide.studio.verdigris import Verdigris
 

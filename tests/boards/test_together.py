@@ -88,7 +88,7 @@ def test_of_two_photos_neither_is_the_odd_one(readings, stranger):
 def test_unknown_scales_leave_lengths_unknown(readings):
     without = [read_surface(draw_marble(SIZE, 0.25, seed), seed) for seed in (11,)]
     lines = without[0].pattern.lines
-    from jartide.reading.measured import unknown
+    from jartide.reading.trust.measured import unknown
 
     bare = replace(lines, width_mm=replace(lines.width_mm, median=unknown("reason.no_scale")))
     blind = replace(without[0], pattern=replace(without[0].pattern, lines=bare))

@@ -12,11 +12,11 @@ from jartide.app.words import quantity_words
 from jartide.measures.entries import BY_PATH, MEASURES, measure_at
 from jartide.measures.measure import Unit
 from jartide.measures.shown import share_shown, words
-from jartide.reading import pattern as kinds
-from jartide.reading.measured import Measured
-from jartide.reading.paths import length_power
-from jartide.reading.pattern import Pattern, Spread
+from jartide.reading.pattern import records as kinds
+from jartide.reading.pattern.records import Pattern, Spread
 from jartide.reading.result import Texture
+from jartide.reading.trust.measured import Measured
+from jartide.reading.trust.paths import length_power
 from jartide.wording import known_ids, say
 
 # Measured, but told in other ways than one by one.

@@ -225,8 +225,8 @@ def test_behind_glass_is_reversed_and_mirrored():
 
 
 def test_a_zone_of_another_family_gets_its_own_lay_up_and_a_zone_its_share():
-    from jartide.reading.measured import Measured
     from jartide.reading.result import ZoneReading
+    from jartide.reading.trust.measured import Measured
 
     marble, wood = reading_of("marble"), reading_of("wood")
     covers = tuple(Measured(value=min((x.coverage.value or 0) + 0.4, 1)) for x in marble.layers)

@@ -17,9 +17,9 @@ from jartide.reading.decisions import (
     parted,
     picked,
 )
-from jartide.reading.layers import glance_chosen
+from jartide.reading.layers.layer_map import glance_chosen
+from jartide.reading.layers.refit import two_tones
 from jartide.reading.read import find_basis, read_basis
-from jartide.reading.refit import two_tones
 from jartide.reading.result import Role
 
 GROUND, PATCH, SPOT = (40.0, 4.0, 8.0), (62.0, -10.0, 4.0), (82.0, 2.0, 20.0)
@@ -113,7 +113,7 @@ def test_a_locked_tone_stays_while_others_settle(basis, read):
     choices = choices_of(reading.layers)
     loose = changed(choices, 0, tones=(off,))
     for locked, settles in ((False, True), (True, False)):
-        from jartide.reading.refit import settled_tones
+        from jartide.reading.layers.refit import settled_tones
 
         tones, _ = settled_tones(basis.evidence, changed(loose, 0, locked=locked))
         back = delta_e_2000(tones[0], reading.layers[0].shown_lab) < 1

@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
-from jartide.reading.covers import Covers
-from jartide.reading.layer_edges import layer_edges
+from jartide.reading.layers.covers import Covers
+from jartide.reading.layers.layer_edges import layer_edges
 from jartide.reading.result import Edge
 
 SIDE = 400

@@ -5,13 +5,19 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from jartide.reading.blur import SOFT_BY_RUN, bar_of, peak_cover, picture_blur_px, without_blur
-from jartide.reading.correlation import correlation_length
-from jartide.reading.direction import axial_mean, axial_spread, lay_of_picture, lay_shares
-from jartide.reading.measured import jackknife_half_width, weighted_percentile
-from jartide.reading.shapes import NO_LINES, LineEvidence, shapes_of
-from jartide.reading.spectrum import size_spectrum
-from jartide.reading.tones import find_tones
+from jartide.reading.layers.shapes import NO_LINES, LineEvidence, shapes_of
+from jartide.reading.layers.tones import find_tones
+from jartide.reading.lines.blur import (
+    SOFT_BY_RUN,
+    bar_of,
+    peak_cover,
+    picture_blur_px,
+    without_blur,
+)
+from jartide.reading.pattern.correlation import correlation_length
+from jartide.reading.pattern.direction import axial_mean, axial_spread, lay_of_picture, lay_shares
+from jartide.reading.pattern.spectrum import size_spectrum
+from jartide.reading.trust.measured import jackknife_half_width, weighted_percentile
 
 
 def grating(period_px, angle, shape=(400, 400)):

@@ -5,7 +5,7 @@ import pytest
 from scipy.special import ndtr
 
 from jartide.colour.spaces import lab_to_linear
-from jartide.reading.passages import passage_width
+from jartide.reading.layers.passages import passage_width
 from jartide.studio.noise import fractal
 
 DARK, LIGHT = lab_to_linear(np.array([(30.0, 4.0, 8.0), (62.0, 2.0, 14.0)]))

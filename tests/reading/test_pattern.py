@@ -8,21 +8,21 @@ import pytest
 
 from jartide.colour.spaces import decode_srgb, linear_to_lab
 from jartide.photo.picture import Picture
-from jartide.reading.crossings import evenness, spacing_px, walk_across
-from jartide.reading.knots import find_knots
-from jartide.reading.measured import measured, unknown
-from jartide.reading.patches import measure_patches
-from jartide.reading.peaks import direction_peaks
-from jartide.reading.pieces import clark_evans, nearest_px, pieces_of
+from jartide.reading.lines.crossings import evenness, spacing_px, walk_across
+from jartide.reading.lines.ridges import find_centre_lines
+from jartide.reading.lines.skeletons import forks, skeleton_of, with_missed
+from jartide.reading.lines.wander import tortuosity
+from jartide.reading.pattern.knots import find_knots
+from jartide.reading.pattern.patches import measure_patches
+from jartide.reading.pattern.peaks import direction_peaks
+from jartide.reading.pattern.pieces import clark_evans, nearest_px, pieces_of
+from jartide.reading.pattern.repeat import measure_repeat
+from jartide.reading.pattern.specks import measure_specks
+from jartide.reading.pattern.weave import find_threads
 from jartide.reading.places import places_of
 from jartide.reading.read import find_basis, read_basis, read_picture
-from jartide.reading.repeat import measure_repeat
-from jartide.reading.ridges import find_centre_lines
-from jartide.reading.skeletons import forks, skeleton_of, with_missed
-from jartide.reading.specks import measure_specks
-from jartide.reading.trust import judged, least_change
-from jartide.reading.wander import tortuosity
-from jartide.reading.weave import find_threads
+from jartide.reading.trust.measured import measured, unknown
+from jartide.reading.trust.own_error import judged, least_change
 from jartide.studio.families import draw_family
 from jartide.studio.oak import Oak, draw_oak
 

@@ -8,9 +8,8 @@ from jartide.colour.difference import delta_e_2000
 from jartide.colour.perceptual import even_to_lab, lab_to_even
 from jartide.colour.spaces import lab_to_linear, linear_to_lab
 from jartide.photo.picture import Picture
-from jartide.reading.judged import reduced
-from jartide.reading.read import find_basis, read_basis
-from jartide.reading.soft_tones import (
+from jartide.reading.layers.judged import reduced
+from jartide.reading.layers.soft_tones import (
     blend,
     enough_tones,
     heap_of,
@@ -18,6 +17,7 @@ from jartide.reading.soft_tones import (
     what_is_left,
     with_one_more,
 )
+from jartide.reading.read import find_basis, read_basis
 from jartide.studio.noise import fractal, smoothstep
 from jartide.studio.soft import draw_soft
 

@@ -3,9 +3,9 @@
 import numpy as np
 import pytest
 
-from jartide.reading.covers import Covers
-from jartide.reading.layers import LayerMap
-from jartide.reading.texture import measure_texture
+from jartide.reading.layers.covers import Covers
+from jartide.reading.layers.layer_map import LayerMap
+from jartide.reading.pattern.texture import measure_texture
 from jartide.studio.noise import fractal
 from jartide.studio.relief import shade
 

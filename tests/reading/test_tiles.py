@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 
 from jartide.photo.picture import Picture
-from jartide.reading.measured import jackknife_half_width
-from jartide.reading.paths import length_power, with_scale_error
 from jartide.reading.read import find_basis, read_basis
-from jartide.reading.tiles import TILES, count_by_tile, density_half_width, tile_of
+from jartide.reading.trust.measured import jackknife_half_width
+from jartide.reading.trust.paths import length_power, with_scale_error
+from jartide.reading.trust.tiles import TILES, count_by_tile, density_half_width, tile_of
 from jartide.studio.families import draw_family
 
 

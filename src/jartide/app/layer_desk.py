@@ -107,7 +107,7 @@ class LayerDesk(QObject):
 
     def _part(self, choices: LayerChoices, number: int, place: int) -> None:
         from jartide.reading.decisions import MOST_LAYERS, parted
-        from jartide.reading.refit import two_tones
+        from jartide.reading.layers.refit import two_tones
 
         target = self._document.target()
         basis = None if target is None else self._document.basis(target)

@@ -15,9 +15,9 @@ from jartide.measures.shown import words as shown
 from jartide.wording import say, tr
 
 if TYPE_CHECKING:
-    from jartide.reading.measured import Measured
-    from jartide.reading.pattern import Lines, Pattern, Peak, Spread
+    from jartide.reading.pattern.records import Lines, Pattern, Peak, Spread
     from jartide.reading.result import Reading, Texture
+    from jartide.reading.trust.measured import Measured
 
 MISSING = "–"
 
@@ -74,7 +74,7 @@ def _row(path: str, value: Measured) -> NumberRow:
 
 def _detail(value: Measured, measure: Measure) -> str:
     """How sure a number is here, and the least change between boards that can be told."""
-    from jartide.reading.trust import least_change
+    from jartide.reading.trust.own_error import least_change
 
     if value.measurement is None:
         return ""
@@ -101,7 +101,7 @@ def _block(name: str) -> Callable[[Pattern], Iterator[NumberRow]]:
     """Return what makes the rows of a block of the pattern, by its table."""
 
     def rows(pattern: Pattern) -> Iterator[NumberRow]:
-        from jartide.reading.pattern import Spread
+        from jartide.reading.pattern.records import Spread
 
         block = getattr(pattern, name)
         for measure in block_of(name) if block is not None else ():

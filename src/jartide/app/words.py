@@ -12,7 +12,7 @@ from jartide.photo.kinds import PHOTO_SUFFIXES
 from jartide.wording import chosen_language, say, tr
 
 if TYPE_CHECKING:
-    from jartide.reading.pattern import Pattern
+    from jartide.reading.pattern.records import Pattern
     from jartide.reading.result import Layer, Reading
 
 # Photos that can be opened, as file dialogs take them.
@@ -58,7 +58,7 @@ def lay_words(pattern: Pattern) -> str:
 
 def size_words(pattern: Pattern) -> str:
     """Return which neighbouring sizes hold most of the pattern."""
-    from jartide.reading.pattern import SIZES_MM
+    from jartide.reading.pattern.records import SIZES_MM
 
     shares = [m.value or 0.0 for m in pattern.spectrum]
     if max(shares) <= 0:

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from jartide.photo.prepare import Prepared
     from jartide.photo.settings import PhotoSettings
     from jartide.reading.decisions import LayerChoices
-    from jartide.reading.layers import LayerMap
+    from jartide.reading.layers.layer_map import LayerMap
     from jartide.reading.read import Basis
     from jartide.reading.result import Reading
     from jartide.reading.zones import Zone
@@ -229,7 +229,7 @@ def glance(basis: Basis, flat: Flat, choices: LayerChoices, before: Reading) -> 
     """Fit the layers at once to what was just decided; the pattern is as it was before."""
     from dataclasses import replace
 
-    from jartide.reading.layers import glance_chosen
+    from jartide.reading.layers.layer_map import glance_chosen
 
     layers = glance_chosen(basis.evidence, choices)
     pattern = replace(before.pattern, lines_by_layer=())

@@ -11,8 +11,8 @@ from jartide.boards.match import LayerMatch
 from jartide.boards.recount import Recount, recount
 from jartide.boards.row import JND_DE00, Z90, Raw, deviation_of, ratio_interval
 from jartide.colour.difference import delta_e_2000
-from jartide.reading.measured import Measured
 from jartide.reading.result import LINE_ROLES, Layer, Reading
+from jartide.reading.trust.measured import Measured
 from jartide.wording import Message
 
 

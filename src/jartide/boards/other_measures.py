@@ -11,9 +11,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
-from jartide.reading.measured import Measured
-from jartide.reading.pattern import Pattern, Spread
+from jartide.reading.pattern.records import Pattern, Spread
 from jartide.reading.result import Reading
+from jartide.reading.trust.measured import Measured
 
 
 class Scale(StrEnum):

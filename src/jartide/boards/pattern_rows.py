@@ -13,9 +13,9 @@ from jartide.boards.other_measures import other_rows
 from jartide.boards.row import Raw, measured_row
 from jartide.families import family_named
 from jartide.photo.settings import SheenWord
-from jartide.reading.measured import Measured
-from jartide.reading.pattern import Lines
+from jartide.reading.pattern.records import Lines
 from jartide.reading.result import LINE_ROLES, Reading
+from jartide.reading.trust.measured import Measured
 from jartide.wording import Message
 
 

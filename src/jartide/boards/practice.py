@@ -10,12 +10,12 @@ import numpy as np
 from jartide.boards.other_measures import value_at
 from jartide.boards.row import Raw, measured_row
 from jartide.families import family_named
-from jartide.reading.layers import LayerMap
-from jartide.reading.line_pieces import line_pieces
-from jartide.reading.measured import Measured
-from jartide.reading.pattern import Lines
+from jartide.reading.layers.layer_map import LayerMap
+from jartide.reading.lines.line_pieces import line_pieces
+from jartide.reading.pattern.records import Lines
 from jartide.reading.read import Basis
 from jartide.reading.result import Reading
+from jartide.reading.trust.measured import Measured
 from jartide.wording import Message
 
 # What a hand is practised for. Colour, contrast and cover are the mix's and the recipe's.

@@ -11,7 +11,7 @@ import numpy as np
 
 from jartide.boards.other_measures import HAND_QUANTITIES, QUANTITIES, Scale
 from jartide.boards.result import Value
-from jartide.reading.measured import Measured
+from jartide.reading.trust.measured import Measured
 from jartide.wording import Message
 
 Z90 = 1.645

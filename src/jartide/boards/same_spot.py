@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import fields, is_dataclass, replace
 from typing import Any, TypeVar
 
-from jartide.reading.measured import Measured
 from jartide.reading.result import Reading
+from jartide.reading.trust.measured import Measured
 
 _T = TypeVar("_T")
 

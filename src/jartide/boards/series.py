@@ -19,7 +19,7 @@ from jartide.boards.log import State
 from jartide.colour.difference import delta_e_2000
 from jartide.colour.spaces import linear_to_lab
 from jartide.errors import ReadingError
-from jartide.reading.colours import ColourShares
+from jartide.reading.layers.colours import ColourShares
 
 _SAMPLES = 12_000
 _ROUNDS = 3

@@ -21,9 +21,9 @@ from jartide.boards.match import LayerMatch, match_layers
 from jartide.boards.result import TOLERANCE
 from jartide.colour.difference import delta_e_2000
 from jartide.errors import ReadingError
-from jartide.reading.measured import LEVEL, Measured, unknown, weighted_percentile
-from jartide.reading.pattern import Lines
+from jartide.reading.pattern.records import Lines
 from jartide.reading.result import Layer, Reading
+from jartide.reading.trust.measured import LEVEL, Measured, unknown, weighted_percentile
 from jartide.wording import Message
 
 MOST_PHOTOS = 20

@@ -11,7 +11,7 @@ from jartide.errors import CommandError
 
 if TYPE_CHECKING:
     from jartide.photo.picture import Picture
-    from jartide.reading.layers import LayerMap
+    from jartide.reading.layers.layer_map import LayerMap
     from jartide.reading.result import Reading
 
 _PHOTO_KEYS = {

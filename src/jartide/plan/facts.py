@@ -8,9 +8,9 @@ from typing import Any
 
 from jartide.figures import Figure, figure, short_figure
 from jartide.measures.shown import share_shown
-from jartide.reading.measured import Measured
-from jartide.reading.pattern import Pattern
+from jartide.reading.pattern.records import Pattern
 from jartide.reading.result import LINE_ROLES, Edge, Layer, LayerEdge, Reading, Role
+from jartide.reading.trust.measured import Measured
 from jartide.wording import Message
 
 SHEENS = ("dead matt", "matt", "eggshell", "satin", "semi-gloss", "gloss", "mirror")

@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from jartide.families import family_named
-from jartide.reading.layers import LayerMap
-from jartide.reading.line_pieces import line_pieces
-from jartide.reading.measure_pattern import cells_of, scene_of
-from jartide.reading.pieces import pieces_of
+from jartide.reading.layers.layer_map import LayerMap
+from jartide.reading.lines.line_pieces import line_pieces
+from jartide.reading.pattern.measure_pattern import cells_of, scene_of
+from jartide.reading.pattern.pieces import pieces_of
 from jartide.reading.read import Basis
 from jartide.reading.result import LINE_ROLES, Reading, Role
 
@@ -167,8 +167,8 @@ def _cells(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Place
 
 
 def _grain(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
-    from jartide.reading.grain import find_grain
-    from jartide.reading.knots import find_knots
+    from jartide.reading.pattern.grain import find_grain
+    from jartide.reading.pattern.knots import find_knots
 
     scene = _scene(basis)
     mm = basis.picture.mm_per_px
@@ -190,7 +190,7 @@ def _grain(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Place
 
 def _weave(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
     """The lattice of threads: straight lines where each set's wave is highest."""
-    from jartide.reading.weave import find_threads
+    from jartide.reading.pattern.weave import find_threads
 
     scene = _scene(basis)
     found = find_threads(scene.light, scene.valid)

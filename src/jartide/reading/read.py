@@ -12,22 +12,22 @@ from jartide.colour.spaces import linear_to_lab
 from jartide.errors import ReadingError
 from jartide.families import family_named
 from jartide.photo.picture import Picture
-from jartide.reading.colours import colour_shares
 from jartide.reading.decisions import LayerChoices, choices_of
-from jartide.reading.evidence import Evidence, gather_evidence
-from jartide.reading.find_layer_tones import LEAST_COVERAGE, TonesFound, find_layer_tones
-from jartide.reading.layer_edges import layer_edges
-from jartide.reading.layers import LayerMap, read_chosen, read_layers
-from jartide.reading.line_pieces import line_pieces
-from jartide.reading.measure_pattern import measure_early, measure_pattern, scene_of
-from jartide.reading.measured import measured
-from jartide.reading.paths import measured_values, with_scale_error
-from jartide.reading.pattern import Pattern
-from jartide.reading.profiles import measure_profiles
-from jartide.reading.relief import measure_relief
+from jartide.reading.layers.colours import colour_shares
+from jartide.reading.layers.evidence import Evidence, gather_evidence
+from jartide.reading.layers.find_layer_tones import LEAST_COVERAGE, TonesFound, find_layer_tones
+from jartide.reading.layers.layer_edges import layer_edges
+from jartide.reading.layers.layer_map import LayerMap, read_chosen, read_layers
+from jartide.reading.lines.line_pieces import line_pieces
+from jartide.reading.lines.profiles import measure_profiles
+from jartide.reading.lines.ridges import CentreLines, find_centre_lines
+from jartide.reading.pattern.measure_pattern import measure_early, measure_pattern, scene_of
+from jartide.reading.pattern.records import Pattern
+from jartide.reading.pattern.relief import measure_relief
+from jartide.reading.pattern.texture import measure_texture
 from jartide.reading.result import ALGORITHM, Reading, Relief, Texture, ZoneReading
-from jartide.reading.ridges import CentreLines, find_centre_lines
-from jartide.reading.texture import measure_texture
+from jartide.reading.trust.measured import measured
+from jartide.reading.trust.paths import measured_values, with_scale_error
 from jartide.reading.zones import Zone, large_enough, shares_in
 from jartide.wording import Message
 

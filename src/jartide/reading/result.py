@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from jartide.colour.words import Lab
-from jartide.reading.colours import ColourShares
-from jartide.reading.measured import Measured
-from jartide.reading.pattern import Pattern
+from jartide.reading.layers.colours import ColourShares
+from jartide.reading.pattern.records import Pattern
+from jartide.reading.trust.measured import Measured
 from jartide.wording import Message
 
 ALGORITHM = "2026.11-8"

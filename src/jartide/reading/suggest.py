@@ -6,7 +6,7 @@ import numpy as np
 
 from jartide.families import Family
 from jartide.reading.heights import suggest_heights
-from jartide.reading.layers import LayerMap
+from jartide.reading.layers.layer_map import LayerMap
 from jartide.reading.zones import EDGE_SHARE, Zone, ZoneKind, edge_zone
 
 # Tiles a side that zones are sought in, and how unlike their layers' shares must be.

@@ -14,9 +14,9 @@ from importlib.resources import files
 
 import numpy as np
 
-from jartide.reading.layers import LayerMap
-from jartide.reading.measure_pattern import is_net
-from jartide.reading.pattern import Pattern
+from jartide.reading.layers.layer_map import LayerMap
+from jartide.reading.pattern.measure_pattern import is_net
+from jartide.reading.pattern.records import Pattern
 from jartide.reading.result import LINE_ROLES, Role
 
 FEATURES = (

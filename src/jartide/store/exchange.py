@@ -11,8 +11,8 @@ from jartide.boards.mends import Mend, Mending
 from jartide.boards.result import Comparison
 from jartide.boards.together import Together
 from jartide.colour.spaces import srgb_hex
-from jartide.reading.paths import measured_values
 from jartide.reading.result import Layer, LayerEdge, Reading, Relief, Texture, ZoneReading
+from jartide.reading.trust.paths import measured_values
 from jartide.store.exchange_pattern import interval, pattern_to_json, rounded, value
 from jartide.wording import Message, english
 

@@ -1,6 +1,6 @@
 """The pattern's part of `jar-tide/reading/1`, and how single values are printed.
 
-The records of `reading/pattern.py` bear the names of the contract, so each is printed field by
+The records of `reading/pattern/records.py` bear the names of the contract, so each is printed field by
 field; what the contract lays out differently is said here.
 """
 
@@ -10,8 +10,8 @@ from dataclasses import fields, is_dataclass
 from enum import Enum
 from typing import Any
 
-from jartide.reading.measured import Measured
-from jartide.reading.pattern import SIZES_MM, Brush, Pattern
+from jartide.reading.pattern.records import SIZES_MM, Brush, Pattern
+from jartide.reading.trust.measured import Measured
 
 
 def pattern_to_json(pattern: Pattern, sheen: str | None) -> dict[str, Any]:

@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from jartide.photo.picture import Picture
-from jartide.reading.layers import LayerMap
+from jartide.reading.layers.layer_map import LayerMap
 from jartide.store.pictures import dpi_of, picture_png
 
 

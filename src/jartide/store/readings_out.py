@@ -12,8 +12,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from jartide.boards.log import EntryKind
-from jartide.reading.paths import measured_values
 from jartide.reading.result import Reading
+from jartide.reading.trust.paths import measured_values
 from jartide.store.records import Board, Entry
 from jartide.store.serialise import converter
 from jartide.wording import english

@@ -20,7 +20,7 @@ from jartide.wording import tr
 if TYPE_CHECKING:
     from jartide.app.plan_desk import PlanDesk
     from jartide.plan.setting_out import SetOut
-    from jartide.reading.pattern import Lines
+    from jartide.reading.pattern.records import Lines
     from jartide.reading.result import Reading
 
 _MOST_MARKED = 12

@@ -1,0 +1,169 @@
+"""Say of every pixel which layers one sees there, and how much of each.
+
+A pixel on an edge may look like a third tone that happens to lie between the
+two. It is therefore judged by what its edge leads to: up and down the slope to
+where the surface is whole on either side. As paints mix in linear light, the
+share of either side is its place on the way between them.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from jartide.colour.spaces import lab_to_linear
+from jartide.reading.layers.tones import ColourCells
+
+# A pixel flatter than this shows one tone whole.
+WHOLE_FLATNESS = 0.35
+# How far an edge is followed to either side, picture pixels.
+_REACH_PX = 4
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Edges:
+    """The mixed pixels of a picture and where their edges lead: flat indices, (N,) int32 each.
+
+    `up_whole`, `down_whole`: whether the slope turned there, so that this is as
+    whole as the surface gets; else it went on beyond reach.
+    """
+
+    at: np.ndarray
+    up: np.ndarray
+    down: np.ndarray
+    up_whole: np.ndarray
+    down_whole: np.ndarray
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Covers:
+    """The soft covers of all layers: at each pixel two of them at most.
+
+    Attributes
+    ----------
+    seen, beside : (H, W) uint8, the layer seen, and the one it mixes with
+    share : (H, W) float32 in 0.5..1, how much of the pixel the seen one covers
+    """
+
+    seen: np.ndarray
+    beside: np.ndarray
+    share: np.ndarray
+
+    def of(self, layer: int) -> np.ndarray:
+        """Return the cover of one layer, (H, W) float32 in 0..1."""
+        under = np.where(self.beside == layer, 1 - self.share, np.float32(0))
+        return np.where(self.seen == layer, self.share, under)
+
+    def renumbered(self, new: np.ndarray) -> Covers:
+        """Return the same covers with layer k called `new[k]`; two may become one."""
+        seen, beside = new[self.seen], new[self.beside]
+        return Covers(
+            seen=seen, beside=beside, share=np.where(seen == beside, np.float32(1), self.share)
+        )
+
+
+def find_edges(lab: np.ndarray, flat: np.ndarray) -> Edges:
+    """Follow the edge of every mixed pixel to both of its ends.
+
+    `lab` is (H, W, 3), `flat` its flatness by `tones.flatness`. Needs no tones,
+    so it is done once however often these change.
+    """
+    mixed = flat < WHOLE_FLATNESS
+    found = [
+        _ends(lab[..., channel], rows, columns, gx, gy)
+        for channel, rows, columns, gx, gy in _edge_pixels(lab, mixed)
+    ]
+    if not found:
+        none, never = np.zeros(0, np.int32), np.zeros(0, bool)
+        return Edges(at=none, up=none, down=none, up_whole=never, down_whole=never)
+    at, up, down, up_whole, down_whole = (
+        np.concatenate(parts) for parts in zip(*found, strict=True)
+    )
+    return Edges(at=at, up=up, down=down, up_whole=up_whole, down_whole=down_whole)
+
+
+def assign(cells: ColourCells, rgb_linear: np.ndarray, edges: Edges, tones: np.ndarray) -> Covers:
+    """Return the covers of tones, (K, 3) Lab, over a picture given by its colour cells."""
+    seen = cells.nearest(tones)
+    beside = seen.copy()
+    share = np.ones(seen.shape, np.float32)
+    if len(tones) == 1 or edges.at.size == 0:
+        return Covers(seen=seen, beside=beside, share=share)
+    nearest = seen.ravel()
+    up, down = nearest[edges.up], nearest[edges.down]
+    same = up == down
+    nearest[edges.at[same]] = beside.ravel()[edges.at[same]] = up[same]
+    differ = np.flatnonzero(~same)
+    at, up, down = edges.at[differ], up[differ], down[differ]
+    light = lab_to_linear(tones).astype(np.float32)
+    # Per pair of tones the way from one to the other, such that rgb @ way + start is the
+    # place on it, 0..1: a table instead of a row per pixel.
+    way = light[:, None] - light[None]
+    way = way / np.maximum(np.square(way).sum(axis=2, keepdims=True), 1e-9)
+    start = -np.einsum("kjc,jc->kj", way, light)
+    pair = up.astype(np.int32) * len(tones) + down
+    rgb = rgb_linear.reshape(-1, 3).take(at, axis=0)
+    cover = start.ravel().take(pair)
+    for channel in range(3):
+        cover += rgb[:, channel] * way[..., channel].ravel().take(pair)
+    cover = np.clip(cover, 0, 1)
+    more = cover >= 0.5
+    nearest[at] = np.where(more, up, down)
+    beside.ravel()[at] = np.where(more, down, up)
+    share.ravel()[at] = np.where(more, cover, 1 - cover)
+    return Covers(seen=seen, beside=beside, share=share)
+
+
+def _edge_pixels(lab: np.ndarray, mixed: np.ndarray):
+    """Yield per Lab channel the mixed pixels it changes fastest at, with its unit gradient."""
+    import cv2
+
+    slopes = []
+    for channel in range(3):
+        plane = cv2.GaussianBlur(np.ascontiguousarray(lab[..., channel]), (0, 0), 0.8)
+        slopes.append(
+            (
+                cv2.Sobel(plane, cv2.CV_32F, 1, 0, ksize=3)[mixed],
+                cv2.Sobel(plane, cv2.CV_32F, 0, 1, ksize=3)[mixed],
+            )
+        )
+    steepness = np.stack([np.hypot(gx, gy) for gx, gy in slopes])
+    steepest = steepness.argmax(axis=0)
+    rows, columns = np.nonzero(mixed)
+    for channel, (gx, gy) in enumerate(slopes):
+        at = steepest == channel
+        if at.any():
+            size = np.maximum(steepness[channel][at], 1e-6)
+            yield channel, rows[at], columns[at], gx[at] / size, gy[at] / size
+
+
+def _ends(plane, rows, columns, gx, gy):
+    """Return the pixels, and the upper and lower ends of their edges, with what is known of them.
+
+    The slope is followed pixel by pixel while it goes on; where it turns, the
+    surface is as whole as it gets.
+    """
+    height, wide = plane.shape
+    width = wide + 2 * _REACH_PX
+    values = np.pad(plane, _REACH_PX, mode="edge").ravel()
+    here = ((rows + _REACH_PX) * width + columns + _REACH_PX).astype(np.int32)
+    ends = []
+    for way in (1, -1):
+        value = values[here] * way
+        end = here.copy()
+        going = np.ones(rows.size, bool)
+        for step in range(1, _REACH_PX + 1):
+            away = np.rint(way * step * gy).astype(np.int32) * width
+            away += np.rint(way * step * gx).astype(np.int32)
+            there = here + away
+            further = values.take(there) * way
+            going &= further > value
+            np.copyto(value, further, where=going)
+            np.copyto(end, there, where=going)
+        row = np.clip(end // width - _REACH_PX, 0, height - 1)
+        column = np.clip(end % width - _REACH_PX, 0, wide - 1)
+        ends.append(((row * wide + column).astype(np.int32), ~going))
+    at = (rows * wide + columns).astype(np.int32)
+    (up, up_whole), (down, down_whole) = ends
+    return at, up, down, up_whole, down_whole

@@ -1,0 +1,1 @@
+"""Lines: where they run, and what is measured along and across them."""

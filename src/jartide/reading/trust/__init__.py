@@ -1,0 +1,1 @@
+"""How far a measure can be trusted: its two intervals, and what makes them wider."""
