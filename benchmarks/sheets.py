@@ -17,7 +17,7 @@ def sheet_rows() -> Iterator[tuple[str, float, float, str]]:
 
     from jartide.app.document import Document
     from jartide.app.main import make_application
-    from jartide.app.sheet_desk import pages_of
+    from jartide.job.sheet import pages_of
     from jartide.app.window import MainWindow
     from jartide.sheet.content import Part
     from jartide.sheet.job_sheet import Paper, job_sheet_pdf

@@ -24,7 +24,7 @@ from jartide.app import kit as drawing
 from jartide.app.stations.boards.station import _PAGES as BOARDS_PAGES
 from jartide.app.stations.photos.station import _PANELS as PHOTO_STEPS
 from jartide.app.stations.steps.station import _PAGES as STEPS_PAGES
-from jartide.app.stations.steps.words import day_words
+from jartide.job.words.steps import day_words
 from jartide.app.theme import font
 from jartide.wording import choose_language, languages
 

@@ -303,7 +303,7 @@ def test_boards_are_shown_as_seen_from_where_they_are_judged(qtbot, demo):
 def test_stark_veins_get_a_veil_from_the_grounds_own_mix(qtbot, demo):
     from dataclasses import replace
 
-    from jartide.app.mend import jars_of, mends_of
+    from jartide.job.words.mends import jars_of, mends_of
     from jartide.wording import Message
 
     open_finish(qtbot, demo, "Bar front", "boards")

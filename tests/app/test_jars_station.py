@@ -9,7 +9,7 @@ import pytest
 from PySide6.QtCore import Qt
 
 from jartide.app.stations.jars.labels import write_label
-from jartide.app.stations.jars.words import amount_words, parts_words
+from jartide.job.words.jars import amount_words, parts_words
 from jartide.devices.source import Source
 from tests.app.conftest import settle
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 from PySide6.QtWidgets import QAbstractButton, QLineEdit
 
-from jartide.app.jar_work import ShelfWork, trials_of
-from jartide.app.outside_devices import is_demo, offered, source_words, stand_ins, switch_stand_in
+from jartide.job.shelf_work import ShelfWork, trials_of
+from jartide.job.outside_devices import is_demo, offered, source_words, stand_ins, switch_stand_in
 from jartide.app.stations.jars.told import Told
 from jartide.devices.registry import Kind
 from jartide.devices.source import Source

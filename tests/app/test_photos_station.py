@@ -10,7 +10,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
-from jartide.app.outside_devices import switch_stand_in
+from jartide.job.outside_devices import switch_stand_in
 from jartide.colour.difference import delta_e_2000
 from jartide.devices.registry import Kind
 from jartide.photo.card.design import CardSize, card_of

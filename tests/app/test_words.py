@@ -7,12 +7,12 @@ from dataclasses import replace
 import pytest
 from PySide6.QtWidgets import QLineEdit
 
-from jartide.app.number_rows import number_groups
-from jartide.app.number_words import step_word, word_ids
+from jartide.job.words.number_rows import number_groups
+from jartide.job.words.scales import step_word, word_ids
 from jartide.app.stations.boards.standing import closeness
 from jartide.app.widgets.control_column import number, put_text
 from jartide.app.widgets.distance_rail import distance_words
-from jartide.app.words import (
+from jartide.job.words.numbers import (
     lay_words,
     layer_words,
     mm_words,

@@ -2,21 +2,21 @@
 
 from __future__ import annotations
 
+import tomllib
 from importlib.resources import files
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QWidget
 
-from jartide.app.document import Document
 from jartide.app.kit import Kit
 from jartide.app.widgets.buttons import Button
 from jartide.app.widgets.painted import Painted, reachable
+from jartide.job.open_job import OpenJob
+from jartide.store.demo import settings_of
+from jartide.store.records import Finish, Job, Photo, PhotoUse
+from jartide.store.workspace import now
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.store.records import Finish, Photo
 
 HEIGHT = 64
 _NAME = "guide"
@@ -36,11 +36,11 @@ class Guide(Painted):
     finish_wanted = Signal(str)
     changed = Signal()
 
-    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._ringed = False
         self.setFixedHeight(HEIGHT)
-        self.document = document
+        self.job = job
         self._finish_id, self._step = "", 0
         self._practice = Button(tr("guide.practice"), self)
         self._practice.clicked.connect(lambda _=False: self.practise())
@@ -49,10 +49,10 @@ class Guide(Painted):
         self._leave = Button(tr("guide.leave"), self)
         self._leave.clicked.connect(lambda _=False: self.leave())
         reachable(self, tr("guide.name"))
-        document.changed.connect(self.look)
-        document.picture_ready.connect(lambda _: self.look())
-        document.reading_ready.connect(lambda _: self.look())
-        document.opened.connect(self._opened)
+        job.events.changed.connect(self.look)
+        job.events.picture_ready.connect(lambda _: self.look())
+        job.events.reading_ready.connect(lambda _: self.look())
+        job.events.opened.connect(self._opened)
         self.hide()
 
     # ---- where it stands
@@ -69,7 +69,7 @@ class Guide(Painted):
         return bool(kept.get("finish")) and kept.get("step", 0) < len(STEPS)
 
     def _kept(self) -> dict:
-        workspace = self.document.workspace
+        workspace = self.job.workspace
         kept = None if workspace is None else workspace.preference(_NAME)
         return kept if isinstance(kept, dict) else {}
 
@@ -77,7 +77,7 @@ class Guide(Painted):
         kept = {"finish": self._finish_id, "step": self._step, "under_way": under_way}
         if not under_way:  # before it is told: what is told makes it look again
             self._finish_id = ""
-        self.document.set_preference(_NAME, kept)
+        self.job.records.set_preference(_NAME, kept)
 
     def _opened(self) -> None:
         """A guide that was under way when the window was closed goes on."""
@@ -110,13 +110,10 @@ class Guide(Painted):
         self._show()
 
     def _begin(self) -> None:
-        from jartide.store.records import Finish, Job
-        from jartide.store.workspace import now
-
-        position = max((job.position for job, _ in self.document.jobs()), default=-1) + 1
+        position = max((job.position for job, _ in self.job.records.jobs()), default=-1) + 1
         job = Job(name=tr("guide.job"), position=position, created_at=now())
         finish = Finish(job_id=job.id, name=tr("guide.finish"))
-        self.document.add(tr("undo.new_job"), job, finish)
+        self.job.records.add(tr("undo.new_job"), job, finish)
         self._finish_id, self._step = finish.id, 0
         self._show()
 
@@ -132,7 +129,7 @@ class Guide(Painted):
         self._step += 1
         if self._step >= len(STEPS):
             self._keep(under_way=False)
-            self.document.told.emit(tr("guide.over"))
+            self.job.events.told.emit(tr("guide.over"))
             self._show()
             return
         self._keep(under_way=True)
@@ -141,7 +138,7 @@ class Guide(Painted):
     def leave(self) -> None:
         """Put the guide away; the help and the job list take it up again."""
         self._keep(under_way=False)
-        self.document.told.emit(tr("guide.left"))
+        self.job.events.told.emit(tr("guide.left"))
         self._show()
 
     def practise(self) -> None:
@@ -152,26 +149,22 @@ class Guide(Painted):
         name = _PRACTICE.get(self.step)
         if name is not None:
             data = files("jartide").joinpath("data/demo", name).read_bytes()
-            self.document.add_photo(data, name, board=self.step == "board")
+            self.job.pictures.add_photo(data, name, board=self.step == "board")
 
     def _mark_practice(self) -> None:
         """Set corners, size and grey of every practice photo as they are known."""
-        import tomllib
-
-        from jartide.store.demo import settings_of
-
         text = files("jartide").joinpath("data/demo/job.toml").read_text(encoding="utf-8")
         known = {row["file"]: settings_of(row) for row in tomllib.loads(text)["photo"]}
         for photo in self._photos():
             if photo.file_name in known:
                 settings = known[photo.file_name]
-                self.document.set_settings(photo, settings, tr("undo.practice"))
+                self.job.records.set_settings(photo, settings, tr("undo.practice"))
 
     def look(self) -> None:
         """See whether what the step asks for is there."""
-        if not self.step or self.document.workspace is None:
+        if not self.step or self.job.workspace is None:
             return
-        if self.document.finish is None or self.document.finish.id != self._finish_id:
+        if self.job.finish is None or self.job.finish.id != self._finish_id:
             self.hide()
             return
         if self._is_done():
@@ -185,23 +178,21 @@ class Guide(Painted):
 
     def _is_done(self) -> bool:
         """Whether the step's work is there; what is only looked at is over when it is left."""
-        from jartide.store.records import PhotoUse
-
-        assert self.document.workspace is not None
+        assert self.job.workspace is not None
         photos = self._photos()
         target = next((p for p in photos if p.use is PhotoUse.TARGET), None)
         if self.step == "photo":
             return target is not None
         if self.step == "measure":
-            flat = None if target is None else self.document.flat(target)
+            flat = None if target is None else self.job.pictures.flat(target)
             grey = target is not None and bool(target.settings.neutrals)
             return flat is not None and flat.mm_per_px is not None and grey
         if self.step == "paints":
-            return bool(self.document.workspace.tins())
+            return bool(self.job.workspace.tins())
         if self.step == "mix":
-            return any(mix.parts for mix in self.document.workspace.mixes(self._finish_id))
+            return any(mix.parts for mix in self.job.workspace.mixes(self._finish_id))
         if self.step == "plan":
-            plans = self.document.workspace.plans([self._finish_id])
+            plans = self.job.workspace.plans([self._finish_id])
             return any(plan.steps for plan in plans)
         if self.step == "board":
             return any(p.use is PhotoUse.BOARD for p in photos)
@@ -209,10 +200,10 @@ class Guide(Painted):
 
     def _photos(self) -> list[Photo]:
         finish = self._finish_of(self._finish_id)
-        return [] if finish is None else self.document.photos(finish)
+        return [] if finish is None else self.job.records.photos(finish)
 
     def _finish_of(self, finish_id: str) -> Finish | None:
-        for _, finishes in self.document.jobs():
+        for _, finishes in self.job.records.jobs():
             for finish in finishes:
                 if finish.id == finish_id:
                     return finish
@@ -221,7 +212,7 @@ class Guide(Painted):
     # ---- showing
 
     def _show(self) -> None:
-        here = self.document.finish
+        here = self.job.finish
         shown = bool(self.step) and here is not None and here.id == self._finish_id
         if shown:
             self._practice.setVisible(self.step in _PRACTICE or self._can_mark())

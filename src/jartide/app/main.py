@@ -6,20 +6,29 @@ import hashlib
 import os
 import sys
 import tempfile
+from collections.abc import Callable
+from dataclasses import dataclass
+from importlib import import_module
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, Signal
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
 from jartide.app.crash_report import watch_for_failures
-from jartide.app.document import Document
+from jartide.app.runner import QtRunner
+from jartide.app.stations.registry import BY_NAME
 from jartide.app.theme import font, load_fonts
 from jartide.app.widgets.painted import keep_still
 from jartide.app.window import MainWindow
+from jartide.job.runner import Progress, Runner
 from jartide.store.app_settings import read_settings
 from jartide.store.menu_entry import command_line
 from jartide.wording import choose_language, tr
+
+if TYPE_CHECKING:
+    from jartide.job.open_job import OpenJob
 
 # What the painter's desktop says, before the size of text is put upon it.
 _OWN_SCALE = os.environ.get("QT_SCALE_FACTOR")
@@ -39,8 +48,7 @@ def run_app(workspace: Path | None, *, demo: bool = False) -> int:
     if _handed_over(folder):
         print(tr("cli.handed_over"), file=sys.stderr)
         return 0
-    document = Document()
-    window = MainWindow(document)
+    window = MainWindow()
     server = _listen(folder, window)
     own = folder if workspace is not None or demo else None
 
@@ -48,25 +56,66 @@ def run_app(workspace: Path | None, *, demo: bool = False) -> int:
         server.close()  # else the new window would only bring this one to the front
         _restart(window, own)
 
-    window.settings.restart_wanted.connect(restart)
+    window.restart_wanted.connect(restart)
     failures = _Failures()
     failures.happened.connect(lambda place: window.foot.show_error(_failure_words(place)))
+    opened = Opened()
     watch_for_failures(
-        lambda: folder if document.workspace is None else document.workspace.folder,
+        lambda: opened.folder or folder,
         failures.happened.emit,
     )
     window.show()
+    runner = QtRunner(window)
+
+    def loaded(make_job: Callable[[Runner], OpenJob]) -> None:
+        job = make_job(runner)
+        opened.job = job
+        window.bind(job)
+        if os.environ.get("JARTIDE_CLOSE_AFTER_S"):
+            _close_by_itself(application, window, job)
+        job.open(folder, demo=demo)
+
     # After the first painting: the window stands before anything heavy is imported.
-    QTimer.singleShot(0, lambda: document.open(folder, demo=demo))
-    seconds = os.environ.get("JARTIDE_CLOSE_AFTER_S")
-    if seconds:  # for starting without a person: show, open, wait, close
-        pause = round(float(seconds) * 1000)
-        document.opened.connect(lambda: print(tr("cli.shown"), file=sys.stderr))
-        document.opened.connect(lambda: QTimer.singleShot(pause, window.close))
-        document.failed.connect(lambda words: (print(words, file=sys.stderr), application.exit(1)))
+    QTimer.singleShot(
+        0, lambda: runner.start("load", load_model, returned=loaded, failed=raise_again)
+    )
     status = application.exec()
     server.close()
     return status
+
+
+@dataclass
+class Opened:
+    """The model, once it is there."""
+
+    job: OpenJob | None = None
+
+    @property
+    def folder(self) -> Path | None:
+        """Where the open workspace lies."""
+        workspace = None if self.job is None else self.job.workspace
+        return None if workspace is None else workspace.folder
+
+
+def load_model(progress: Progress) -> Callable[[Runner], OpenJob]:
+    """Import the model and all that it needs, in the worker thread; return what makes it."""
+    module = import_module("jartide.job.open_job")
+    for name in ("jartide.job.standing", "jartide.app.guide", BY_NAME["jobs"].place):
+        import_module(name)
+    return module.OpenJob
+
+
+def raise_again(error: Exception) -> None:
+    """A program that can't be loaded is broken: the failure is reported as one nobody foresaw."""
+    raise error
+
+
+def _close_by_itself(application: QApplication, window: MainWindow, job: OpenJob) -> None:
+    """For starting without a person: show, open, wait, close."""
+    pause = round(float(os.environ["JARTIDE_CLOSE_AFTER_S"]) * 1000)
+    job.events.opened.connect(lambda: print(tr("cli.shown"), file=sys.stderr))
+    job.events.opened.connect(lambda: QTimer.singleShot(pause, window.close))
+    job.events.failed.connect(lambda words: (print(words, file=sys.stderr), application.exit(1)))
 
 
 class _Failures(QObject):

@@ -1,4 +1,4 @@
-"""Ask for photo files and read them; what can't be read is said in one sentence."""
+"""Photos from files and from the clipboard; what can't be read is said in one sentence."""
 
 from __future__ import annotations
 
@@ -6,32 +6,54 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import QBuffer, QIODevice, QMimeData
+from PySide6.QtGui import QImage, QImageWriter
 from PySide6.QtWidgets import QFileDialog, QWidget
 
-from jartide.app.words import PHOTO_FILES
+from jartide.photo.kinds import PHOTO_FILES
 from jartide.wording import tr
 
 if TYPE_CHECKING:
-    from jartide.app.document import Document
+    from jartide.job.open_job import OpenJob
+
 
 Take = Callable[[bytes, str], None]
 
 
-def ask_photos(parent: QWidget, document: Document, take: Take) -> None:
+def ask_photos(parent: QWidget, job: OpenJob, take: Take) -> None:
     """Ask for photo files and hand the bytes and name of each one on."""
     files, _ = QFileDialog.getOpenFileNames(
         parent, tr("dialog.add_photos"), "", f"{tr('dialog.photos')} ({PHOTO_FILES})"
     )
     for file in files:
-        take_file(Path(file), document, take)
+        take_file(Path(file), job, take)
 
 
-def take_file(path: Path, document: Document, take: Take) -> None:
+def take_file(path: Path, job: OpenJob, take: Take) -> None:
     """Read one photo file and hand its bytes and name on."""
     try:
         data = path.read_bytes()
     except OSError as error:
         why = error.strerror or type(error).__name__
-        document.failed.emit(tr("error.photo.unreadable", name=path.name, why=why))
+        job.events.failed.emit(tr("error.photo.unreadable", name=path.name, why=why))
         return
     take(data, path.name)
+
+
+def pasted_photo(mime: QMimeData) -> bytes | Callable[[], bytes]:
+    """Return the picture on the clipboard as a file, or what makes one off the interface thread.
+
+    A picture that lies there as a file already is neither decoded nor encoded here.
+    """
+    for kind in ("image/png", "image/jpeg"):
+        if kind in mime.formats():
+            return bytes(mime.data(kind).data())
+    image = QImage(mime.imageData())
+
+    def encode() -> bytes:
+        buffer = QBuffer()
+        buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+        QImageWriter(buffer, b"png").write(image)
+        return bytes(buffer.data().data())
+
+    return encode

@@ -13,3 +13,5 @@ RAW_SUFFIXES = frozenset(
 PHOTO_SUFFIXES = RAW_SUFFIXES | {
     f".{ending}" for ending in ("jpg", "jpeg", "png", "tif", "tiff", "webp", "heic", "heif")
 }
+# The same, as file dialogs take them.
+PHOTO_FILES = " ".join(sorted(f"*{suffix}" for suffix in PHOTO_SUFFIXES))

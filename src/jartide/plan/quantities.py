@@ -6,7 +6,7 @@ Amounts follow the laid share, not the cover that is left to be seen.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from jartide.errors import PlanError
@@ -136,10 +136,12 @@ def ware_amounts(
     *,
     waste: float = WASTE,
     touch_up_ml: float = TOUCH_UP_ML,
+    thinned: Collection[str] = (),
 ) -> tuple[WareAmount, ...]:
     """Return what is needed of every mix and product, in the order in which they come up.
 
-    Mixes get a jar put by for touch-ups; products can be bought again.
+    Mixes get a jar put by for touch-ups; products can be bought again. `thinned` are the ids of
+    layers whose jar holds its carrier and water already: all that is laid comes out of it.
 
     Raises
     ------
@@ -152,7 +154,11 @@ def ware_amounts(
     for step, amount in zip(steps, step_amounts(steps, pieces), strict=True):
         if amount.wet_ml <= 0:
             continue
-        for ware, ml in ((ware_of(step), amount.mix_ml), (CARRIER, amount.carrier_ml)):
+        ware = ware_of(step)
+        own = ((ware, amount.mix_ml), (CARRIER, amount.carrier_ml))
+        if ware.layer in thinned:
+            own = ((ware, amount.wet_ml), (CARRIER, 0.0))
+        for ware, ml in own:
             if ml > 0:
                 laid[ware] = laid.get(ware, 0.0) + ml
                 used.setdefault(ware, []).append(step.id)

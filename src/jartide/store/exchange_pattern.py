@@ -1,7 +1,7 @@
 """The pattern's part of `jar-tide/reading/1`, and how single values are printed.
 
-The records of `reading/pattern/records.py` bear the names of the contract, so each is printed field by
-field; what the contract lays out differently is said here.
+The records of `reading/pattern/records.py` bear the names of the contract, so each is printed
+field by field; what the contract lays out differently is said here.
 """
 
 from __future__ import annotations

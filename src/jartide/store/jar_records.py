@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from jartide.colour.words import Lab
@@ -126,7 +127,7 @@ class Mix:
 
 
 def shelf_of(
-    tins: list[Tin],
+    tins: Sequence[Tin],
     white_card: Lab | None = None,
     black_card: Lab | None = None,
     *,

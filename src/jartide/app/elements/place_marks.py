@@ -7,15 +7,13 @@ drawn from thin and pale where the line is narrow to thick and dark where it is 
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
+import numpy as np
 from PySide6.QtCore import QLineF, QPointF, Qt
 from PySide6.QtGui import QColor, QPen, QPolygonF
 
 from jartide.app.kit import Kit
-
-if TYPE_CHECKING:
-    from jartide.reading.places import Places
+from jartide.reading.places import Places
 
 # Classes of width the centre lines are drawn in.
 _CLASSES = 5
@@ -48,8 +46,6 @@ def draw_places(
 def _draw_centre_lines(
     kit: Kit, places: Places, to_widget: Callable[[tuple[float, float]], QPointF]
 ) -> None:
-    import numpy as np
-
     if len(places.points) == 0:
         return
     painter = kit.painter

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from jartide.app.kit import Kit, text_width
+from jartide.wording import tr
 
 HEIGHT = 26
 
 
 def draw_scale_strip(kit: Kit, x: float, y: float, w: float, px_per_mm: float | None) -> None:
     """Draw the rule from 0 at its left end; without a scale it says so."""
-    from jartide.wording import tr
-
     kit.fill(x, y, w, HEIGHT, "raised")
     if not px_per_mm:
         kit.text(x + 8, y + 4, tr("scale.none"), 14, 400, "ink2", w - 12)

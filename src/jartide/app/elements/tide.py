@@ -9,11 +9,9 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainterPath, QPen
 
 from jartide.app.kit import Kit, text_width
+from jartide.boards.closeness import ZONE_ENDS, ZONES, zone_of
 from jartide.wording import tr
 
-# Where each zone ends, share of the strip.
-ZONE_ENDS = (0.36, 0.63, 0.85, 1.0)
-ZONES = ("zone.different", "zone.two_metres", "zone.arm", "zone.close")
 HEIGHT = 36
 
 
@@ -23,13 +21,6 @@ class Mark:
 
     number: int
     closeness: float
-
-
-def zone_of(closeness: float) -> str:
-    """Return the message id of the zone a closeness lies in."""
-    return next(
-        zone for zone, end in zip(ZONES, ZONE_ENDS, strict=True) if closeness < end or end == 1.0
-    )
 
 
 def _front(x: float, y: float, h: float, bow: float) -> QPainterPath:

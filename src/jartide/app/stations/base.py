@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QWidget
 
-from jartide.app.document import Document
 from jartide.app.widgets.foot import FootState
-from jartide.app.widgets.header import StationState
 from jartide.app.widgets.painted import Painted
+
+if TYPE_CHECKING:
+    from jartide.job.open_job import OpenJob
 
 
 class Station(Painted):
@@ -20,9 +23,9 @@ class Station(Painted):
 
     name = ""
 
-    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.document = document
+        self.job = job
         # The page itself takes the focus when it is entered, and shows no ring for it.
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self._ringed = False
@@ -33,10 +36,6 @@ class Station(Painted):
 
     def refresh(self) -> None:
         """Show what the document holds now."""
-
-    def header_state(self) -> StationState:
-        """Return what the header says of this station."""
-        raise NotImplementedError
 
     def foot_state(self) -> FootState:
         """Return what the foot says while this station is shown."""

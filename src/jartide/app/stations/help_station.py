@@ -6,15 +6,14 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent, QTextBlockFormat, QTextCursor
 from PySide6.QtWidgets import QTextBrowser, QWidget
 
-from jartide.app.document import Document
 from jartide.app.kit import Kit
 from jartide.app.stations.base import Station
 from jartide.app.theme import font
 from jartide.app.widgets.foot import Action, FootState
-from jartide.app.widgets.header import StationState
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.app.widgets.painted import current_theme
 from jartide.help_texts import Section, help_sections, section_of
+from jartide.job.open_job import OpenJob
 from jartide.wording import chosen_language, tr
 
 _LIST = 336
@@ -30,8 +29,8 @@ class HelpStation(Station):
 
     name = "help"
 
-    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
-        super().__init__(document, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._sections: list[Section | None] = []
         self._shown: Section | None = None
         self.list = Ledger(tr("help.topics"), self)
@@ -98,9 +97,6 @@ class HelpStation(Station):
             shape.setLineHeight(125, QTextBlockFormat.LineHeightTypes.ProportionalHeight.value)
             QTextCursor(block).setBlockFormat(shape)
             block = block.next()
-
-    def header_state(self) -> StationState:
-        return StationState(name="", note="", level=0)
 
     def foot_state(self) -> FootState:
         words = "" if self._shown is None else tr("help.shown", title=self._shown.title)

@@ -8,13 +8,13 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
-from jartide.app.document import Document
 from jartide.app.kit import Kit
 from jartide.app.photo_files import Take, ask_photos
 from jartide.app.widgets.control_column import ControlColumn
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.painted import Painted
 from jartide.errors import JarTideError
+from jartide.job.open_job import OpenJob
 from jartide.wording import tr
 
 SIDE, HEAD = 300, 92
@@ -37,10 +37,10 @@ class StationPage(Painted):
     foot_changed = Signal()
     name = ""
 
-    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._ringed = False
-        self.document = document
+        self.job = job
         self._scroll = QScrollArea(self)
         self._scroll.setWidgetResizable(True)
         self._scroll.setFrameShape(QScrollArea.Shape.NoFrame)
@@ -78,11 +78,11 @@ class StationPage(Painted):
         try:
             run()
         except JarTideError as error:
-            self.document.failed.emit(str(error))
+            self.job.events.failed.emit(str(error))
 
     def ask_photos(self, take: Take) -> None:
         """Ask for photo files and hand each one on."""
-        ask_photos(self, self.document, take)
+        ask_photos(self, self.job, take)
 
     def body_rect(self) -> tuple[int, int, int, int]:
         """Return where the body lies: left, top, width, height."""

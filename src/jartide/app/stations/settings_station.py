@@ -4,29 +4,28 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QScrollArea, QWidget
 
 from jartide import __version__
-from jartide.app.document import Document
 from jartide.app.kit import Kit
-from jartide.app.outside_devices import is_demo, stand_ins, switch_stand_in
 from jartide.app.stations.base import Station
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.control_column import ControlColumn, fill_list, number, put_text
 from jartide.app.widgets.foot import Action, FootState
-from jartide.app.widgets.header import StationState
 from jartide.app.widgets.painted import current_theme, keep_still
 from jartide.devices.registry import Kind
 from jartide.errors import JarTideError
 from jartide.figures import plain_figure
+from jartide.job.defaults import keep_defaults, read_defaults
+from jartide.job.open_job import OpenJob
+from jartide.job.outside_devices import is_demo, stand_ins, switch_stand_in
+from jartide.store.app_settings import TEXT_SCALES, AppSettings, read_settings, write_settings
+from jartide.store.menu_entry import command_line, data_folder, install_desktop
 from jartide.wording import languages, tr
-
-if TYPE_CHECKING:
-    from jartide.store.app_settings import AppSettings
 
 _COLUMN, _GAP = 360, 56
 _BENCHES = ("day", "night")
@@ -48,8 +47,8 @@ class SettingsStation(Station):
 
     name = "settings"
 
-    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
-        super().__init__(document, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._begun: AppSettings | None = None  # as they were when the window was opened
         self._groups = [_Group() for _ in range(3)]
         # A window with larger text may have less room than the columns are high.
@@ -67,8 +66,6 @@ class SettingsStation(Station):
     # ---- making
 
     def _make_look(self, column: ControlColumn) -> None:
-        from jartide.store.app_settings import TEXT_SCALES
-
         column.words(tr("settings.look"), 20, 700)
         column.words(tr("settings.bench"), 15, 600)
         self.bench = ChoiceRow([tr(f"bench.{b}") for b in _BENCHES], tr("settings.bench"), column)
@@ -126,17 +123,12 @@ class SettingsStation(Station):
     # ---- showing
 
     def enter(self) -> None:
-        from jartide.store.app_settings import read_settings
-
         if self._begun is None:
             self._begun = read_settings()
         super().enter()
 
     def refresh(self) -> None:
-        from jartide.app.defaults import read_defaults
-        from jartide.store.app_settings import TEXT_SCALES, read_settings
-
-        workspace = self.document.workspace
+        workspace = self.job.workspace
         if workspace is None or not self.isVisible():
             return
         kept = read_settings()
@@ -174,20 +166,16 @@ class SettingsStation(Station):
     # ---- keeping
 
     def _keep(self, **changed: Any) -> None:
-        from jartide.store.app_settings import read_settings, write_settings
-
         try:
             write_settings(replace(read_settings(), **changed))
         except JarTideError as error:
-            self.document.failed.emit(str(error))
+            self.job.events.failed.emit(str(error))
         self.refresh()
 
     def _prefer(self, **changed: Any) -> None:
-        from jartide.app.defaults import keep_defaults, read_defaults
-
-        workspace = self.document.workspace
+        workspace = self.job.workspace
         if workspace is not None:
-            keep_defaults(self.document, replace(read_defaults(workspace), **changed))
+            keep_defaults(self.job.records, replace(read_defaults(workspace), **changed))
             self.refresh()
 
     def _bench_chosen(self, index: int) -> None:
@@ -203,17 +191,17 @@ class SettingsStation(Station):
 
     def _switch_of(self, kind: Kind) -> Callable[[bool], None]:
         def ticked(on: bool) -> None:
-            if self.document.workspace is not None and not is_demo(self.document.workspace):
-                switch_stand_in(self.document, kind, on)
+            if self.job.workspace is not None and not is_demo(self.job.workspace):
+                switch_stand_in(self.job.records, kind, on)
 
         return ticked
 
     def _paper_chosen(self, index: int) -> None:
-        workspace = self.document.workspace
+        workspace = self.job.workspace
         if workspace is not None:
             kept = workspace.preference("sheet")
             kept = dict(kept) if isinstance(kept, dict) else {}
-            self.document.set_preference("sheet", {**kept, "paper": _PAPERS[index]})
+            self.job.records.set_preference("sheet", {**kept, "paper": _PAPERS[index]})
 
     def _fields_edited(self) -> None:
         viewing, tolerance = number(self.viewing.text()), number(self.tolerance.text())
@@ -221,22 +209,20 @@ class SettingsStation(Station):
         if viewing is not None and 0.3 <= viewing <= 50:
             changed["viewing_m"] = viewing
         else:
-            self.document.failed.emit(tr("error.settings.viewing"))
+            self.job.events.failed.emit(tr("error.settings.viewing"))
         if tolerance is not None and 0.5 <= tolerance <= 20:
             changed["tolerance"] = tolerance
         else:
-            self.document.failed.emit(tr("error.settings.tolerance"))
+            self.job.events.failed.emit(tr("error.settings.tolerance"))
         self._prefer(**changed)
 
     def _put_into_menu(self) -> None:
-        from jartide.store.menu_entry import command_line, data_folder, install_desktop
-
         try:
             install_desktop(data_folder(), command_line())
         except JarTideError as error:
-            self.document.failed.emit(str(error))
+            self.job.events.failed.emit(str(error))
         else:
-            self.document.told.emit(tr("settings.in_menu"))
+            self.job.events.told.emit(tr("settings.in_menu"))
 
     def _ask_place(self) -> None:
         folder = QFileDialog.getExistingDirectory(self, tr("settings.other_place"))
@@ -244,9 +230,6 @@ class SettingsStation(Station):
             self.place_wanted.emit(folder)
 
     # ---- header, foot, layout
-
-    def header_state(self) -> StationState:
-        return StationState(name="", note="", level=0)
 
     def foot_state(self) -> FootState:
         back = Action(text=tr("help.back"), run=self.left.emit, primary=True)

@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit
 from jartide.app.widgets.painted import Painted, reachable
-from jartide.app.words import plain_words
 from jartide.figures import plain_figure
+from jartide.job.words.numbers import plain_words
 from jartide.wording import tr
 
 NEAREST_M, FARTHEST_M = 0.3, 8.0

@@ -14,6 +14,7 @@ from jartide.app.elements.drying_tail import draw_block, draw_tail
 from jartide.app.elements.hours_axis import HoursAxis
 from jartide.app.kit import Kit, text_width
 from jartide.app.widgets.painted import Painted, reachable
+from jartide.job.described import LaneName
 from jartide.wording import tr
 
 NAMES = 152
@@ -51,14 +52,6 @@ class LaneBlock:
     shade: QColor | None
     when: str
     late: bool = False
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LaneName:
-    """What stands at the left of a lane."""
-
-    name: str
-    note: str
 
 
 class LanesView(Painted):

@@ -15,8 +15,8 @@ from PySide6.QtWidgets import QWidget
 from jartide.app.elements.lay_dial import draw_lay_dial
 from jartide.app.elements.size_stair import draw_size_stair
 from jartide.app.kit import Kit, text_width
-from jartide.app.number_rows import NumberGroup, NumberRow
 from jartide.app.widgets.painted import Painted, reachable
+from jartide.job.words.number_rows import NumberGroup, NumberRow
 from jartide.wording import tr
 
 _STAIR_TOP = 50

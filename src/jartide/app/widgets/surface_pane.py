@@ -7,7 +7,6 @@ A spot can be picked, or a box drawn, where a station asks for it.
 from __future__ import annotations
 
 from enum import Enum
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPen, QPolygonF, QWheelEvent
@@ -18,10 +17,8 @@ from jartide.app.elements.scale_strip import HEIGHT as STRIP
 from jartide.app.elements.scale_strip import draw_scale_strip
 from jartide.app.kit import Kit
 from jartide.app.widgets.painted import Painted, reachable
+from jartide.reading.places import Places
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.reading.places import Places
 
 _MOST_ZOOM = 8.0
 

@@ -6,9 +6,10 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QWidget
 
-from jartide.app.elements.tide import Mark, draw_tide, zone_of
+from jartide.app.elements.tide import Mark, draw_tide
 from jartide.app.kit import Kit
 from jartide.app.widgets.painted import Painted, reachable
+from jartide.boards.closeness import zone_of
 from jartide.wording import tr
 
 HEIGHT = 100

@@ -2,18 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
+import numpy as np
 from PySide6.QtGui import QImage
 
 from jartide.app.widgets.painted import to_image
-from jartide.app.work import for_the_eye, seen_from
-
-if TYPE_CHECKING:
-    import numpy as np
-
-    from jartide.app.document import Document
-    from jartide.store.records import Photo
+from jartide.job.eye_pictures import for_the_eye, seen_from
+from jartide.job.open_job import OpenJob
+from jartide.store.records import Photo
 
 _KEPT, _KEPT_REDUCED = 16, 8
 
@@ -21,8 +16,8 @@ _KEPT, _KEPT_REDUCED = 16, 8
 class BenchPictures:
     """Makes and keeps the last few images."""
 
-    def __init__(self, document: Document) -> None:
-        self._document = document
+    def __init__(self, job: OpenJob) -> None:
+        self._job = job
         self._images: dict[object, tuple[QImage, float | None]] = {}
         self._reduced: dict[object, tuple[np.ndarray, float]] = {}
 
@@ -33,7 +28,7 @@ class BenchPictures:
 
         None until its flat picture is made. `hasty` while the distance is moved.
         """
-        flat = self._document.flat(photo)
+        flat = self._job.pictures.flat(photo)
         if flat is None:
             return None
         key = (photo.sha256, photo.settings, metres, hasty)

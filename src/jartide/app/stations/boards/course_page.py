@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.ledger import Ledger, LedgerRow
-from jartide.app.words import figure_words
+from jartide.boards.result import Comparison
+from jartide.job.open_job import OpenJob
+from jartide.job.words.numbers import figure_words
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
-
-    from jartide.app.board_desk import BoardDesk
-    from jartide.boards.result import Comparison
 
 # Just visible: what lies below is no difference to work on.
 _SEEN = 1.0
@@ -25,8 +21,8 @@ class CoursePage(BoardPage):
 
     name = "course"
 
-    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
-        super().__init__(desk, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._ledger = Ledger(tr("page.course"), self)
         self._body = [self._ledger]
 
@@ -35,8 +31,8 @@ class CoursePage(BoardPage):
 
     def show_board(self) -> None:
         found: list[tuple[int, Comparison]] = []
-        for board, photo in self.document.boards():
-            comparison = None if photo is None else self.document.comparison(photo)
+        for board, photo in self.job.records.boards():
+            comparison = None if photo is None else self.job.comparisons.of(photo)
             if comparison is not None:
                 found.append((board.number, comparison))
         if not found:

@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.boards.page import Side
 from jartide.app.stations.boards.pane_page import PanePage
 from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.ledger import LedgerRow
 from jartide.app.widgets.surface_pane import PaneMode
+from jartide.boards.faults import FaultKind, fault_mend, fault_name
+from jartide.job.open_job import OpenJob
+from jartide.photo.settings import Polygon
+from jartide.store.records import Fault
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
-
-    from jartide.app.board_desk import BoardDesk
 
 
 class FaultsPage(PanePage):
@@ -26,24 +26,20 @@ class FaultsPage(PanePage):
     mode = PaneMode.BOX
     share = 0.6
 
-    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
-        super().__init__(desk, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._pane.boxed.connect(self._boxed)
         self._ledger.chosen.connect(self._chosen)
 
     def build_side(self, side: Side) -> None:
-        from jartide.boards.faults import FaultKind, fault_name
-
         side.words(tr("faults.how"))
         self._kind = side.list(tr("faults.kind"))
         fill_list(self._kind, [(say(fault_name(kind)), kind.value) for kind in FaultKind])
         self._remove = side.button(tr("faults.remove"), self._remove_pressed)
 
     def show_board(self) -> None:
-        from jartide.boards.faults import FaultKind, fault_mend, fault_name
-
         photo = self.photo
-        flat = None if photo is None else self.document.flat(photo)
+        flat = None if photo is None else self.job.pictures.flat(photo)
         if photo is None or flat is None:
             self.show_code(None, None, tr("photos.opening"))
             self._ledger.show_rows([], -1, tr("faults.none"))
@@ -64,11 +60,8 @@ class FaultsPage(PanePage):
         self._remove.setEnabled(0 <= self._row < len(rows))
 
     def _boxed(self, box: tuple[float, float, float, float]) -> None:
-        from jartide.photo.settings import Polygon
-        from jartide.store.records import Fault
-
         photo = self.photo
-        flat = None if photo is None else self.document.flat(photo)
+        flat = None if photo is None else self.job.pictures.flat(photo)
         if photo is None or flat is None:
             return
         left, top, right, bottom = box
@@ -79,8 +72,8 @@ class FaultsPage(PanePage):
         # What is named is left out of the reading as well: one change, one undo.
         settings = replace(photo.settings, leave_out=(*photo.settings.leave_out, shape))
         new = replace(photo, faults=(*photo.faults, fault), settings=settings)
-        self.document.change(tr("undo.fault"), [photo], [new])
-        self.document.want_picture(new)
+        self.job.records.change(tr("undo.fault"), [photo], [new])
+        self.job.pictures.want(new)
 
     def _chosen(self, index: int) -> None:
         self._row = index
@@ -96,4 +89,4 @@ class FaultsPage(PanePage):
         leave_out = tuple(s for s in photo.settings.leave_out if s != gone.shape)
         settings = replace(photo.settings, leave_out=leave_out)
         new = replace(photo, faults=kept, settings=settings)
-        self.document.change(tr("undo.fault_less"), [photo], [new])
+        self.job.records.change(tr("undo.fault_less"), [photo], [new])

@@ -3,21 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.boards.page import Side
 from jartide.app.stations.boards.pane_page import PanePage
 from jartide.app.widgets.ledger import LedgerRow
 from jartide.app.widgets.surface_pane import PaneMode
-from jartide.app.words import percent_words
+from jartide.boards.fields import judge_fields
 from jartide.figures import figure
+from jartide.job.open_job import OpenJob
+from jartide.job.words.numbers import percent_words
+from jartide.reading.zones import Zone, ZoneKind
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
-
-    from jartide.app.board_desk import BoardDesk
-    from jartide.reading.zones import Zone
 
 _HALVES = (
     ((0.0, 0.0, 0.5, 1.0), (0.5, 0.0, 1.0, 1.0)),
@@ -32,8 +30,8 @@ class FieldsPage(PanePage):
 
     mode = PaneMode.BOX
 
-    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
-        super().__init__(desk, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._pane.boxed.connect(lambda box: self._add([box]))
         self._ledger.chosen.connect(self._chosen)
 
@@ -50,7 +48,7 @@ class FieldsPage(PanePage):
 
     def show_board(self) -> None:
         photo = self.photo
-        flat = None if photo is None else self.document.flat(photo)
+        flat = None if photo is None else self.job.pictures.flat(photo)
         if photo is None or flat is None:
             self.show_code(None, None, tr("photos.opening"))
             self._ledger.show_rows([], -1, tr("fields.none"))
@@ -62,17 +60,16 @@ class FieldsPage(PanePage):
         self._remove.setEnabled(bool(photo.zones))
 
     def _rows(self) -> list[LedgerRow]:
-        from jartide.boards.fields import judge_fields
-
-        photo, finish = self.photo, self.document.finish
+        photo, finish = self.photo, self.job.finish
         if photo is None or finish is None or not photo.zones:
             return []
-        self.document.want_reading(photo)
-        target, own = self.document.target_reading(), self.document.reading(photo)
+        self.job.readings.want(photo)
+        target, own = self.job.readings.of_target(), self.job.readings.of(photo)
         if target is None or own is None or not own.zones:
             return [LedgerRow(title=zone.name, right=tr("wall.reading")) for zone in photo.zones]
-        fields = self.desk.worked_out(
-            ("fields", finish.viewing_m, finish.tolerance),
+        fields = self.job.kept.worked_out(
+            "fields",
+            (photo.id, finish.viewing_m, finish.tolerance),
             lambda: judge_fields(target, own, finish.viewing_m, finish.tolerance),
             target,
             own,
@@ -97,8 +94,6 @@ class FieldsPage(PanePage):
         return rows
 
     def _add(self, boxes: list[tuple[float, float, float, float]]) -> None:
-        from jartide.reading.zones import Zone, ZoneKind
-
         photo = self.photo
         if photo is None:
             return
@@ -111,7 +106,7 @@ class FieldsPage(PanePage):
             new.append(Zone(kind=ZoneKind.FIELD, name=name, outlines=(ring,)))
         self._name.clear()
         changed = replace(photo, zones=(*photo.zones, *new))
-        self.document.change(tr("undo.fields"), [photo], [changed])
+        self.job.records.change(tr("undo.fields"), [photo], [changed])
 
     def _chosen(self, index: int) -> None:
         rows = self._ledger.rows
@@ -127,4 +122,4 @@ class FieldsPage(PanePage):
             () if self._row < 0 else tuple(z for n, z in enumerate(photo.zones) if n != self._row)
         )
         self._row = -1
-        self.document.change(tr("undo.fields_less"), [photo], [replace(photo, zones=kept)])
+        self.job.records.change(tr("undo.fields_less"), [photo], [replace(photo, zones=kept)])

@@ -2,20 +2,17 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
+import numpy as np
 from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.ledger import Ledger, LedgerRow
-from jartide.app.work import layer_lights
+from jartide.colour.spaces import srgb_hex
+from jartide.job.eye_pictures import layer_lights
+from jartide.job.open_job import OpenJob
+from jartide.paint.mix_spectrum import mix_spectrum
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    import numpy as np
-    from PySide6.QtWidgets import QWidget
-
-    from jartide.app.board_desk import BoardDesk
 
 
 class LightPage(BoardPage):
@@ -23,8 +20,8 @@ class LightPage(BoardPage):
 
     name = "light"
 
-    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
-        super().__init__(desk, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._ledger = Ledger(tr("page.light"), self)
         self._body = [self._ledger]
 
@@ -33,16 +30,16 @@ class LightPage(BoardPage):
         side.words(tr("light.limits"))
 
     def show_board(self) -> None:
-        from jartide.colour.spaces import srgb_hex
-
-        target = self.document.target_reading()
-        own = None if self.photo is None else self.document.board_reading(self.photo)
+        target = self.job.readings.of_target()
+        own = None if self.photo is None else self.job.readings.of_board(self.photo)
         if target is None or own is None:
             self._ledger.show_rows([], -1, tr("boards.reading"))
             return
         spectra = self._spectra()
-        key = ("light", tuple((n, tuple(s)) for n, s in sorted(spectra.items())))
-        found = self.desk.worked_out(key, lambda: layer_lights(target, own, spectra), target, own)
+        key = tuple((n, tuple(s)) for n, s in sorted(spectra.items()))
+        found = self.job.kept.worked_out(
+            "light", key, lambda: layer_lights(target, own, spectra), target, own
+        )
         if found is None:
             self._ledger.show_rows([], -1, tr("light.busy"))
             return
@@ -67,17 +64,12 @@ class LightPage(BoardPage):
 
     def _spectra(self) -> dict[int, np.ndarray]:
         """The spectra of the layers' own jars, where all their paints were measured."""
-        from jartide.app import jar_work
-        from jartide.paint.mix_spectrum import mix_spectrum
-
-        jars = self.desk.jar_desk
-        work = None if jars is None else jars.work()
-        if jars is None or work is None:
+        work = self.job.shelf.work()
+        if work is None:
             return {}
         found = {}
-        for number, (layer, mix) in enumerate(jars.jars()):
-            parts = jar_work.parts_of(work, mix) if layer is not None else None
-            spectrum = mix_spectrum(work.fitted, parts) if parts else None
+        for number, parts in self.job.jars.parts(work).items():
+            spectrum = mix_spectrum(work.fitted, parts)
             if spectrum is not None:
                 found[number] = spectrum
         return found

@@ -3,25 +3,22 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
-from typing import TYPE_CHECKING
 
-from jartide.app.outside_devices import offered, source_words
-from jartide.app.stations.boards.log_words import pass_words
+from PySide6.QtWidgets import QWidget
+
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.control_column import fill_list, number, put_text
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.boards.log import Climate, EntryKind, Logged, PassDone, State
 from jartide.devices.registry import Device, Kind
 from jartide.devices.source import Source
 from jartide.figures import figure, plain_figure
+from jartide.job.open_job import OpenJob
+from jartide.job.outside_devices import offered, source_words
+from jartide.job.words.log import pass_words
+from jartide.store.records import Entry, Stage
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
-
-    from jartide.app.board_desk import BoardDesk
-    from jartide.boards.log import Logged
-    from jartide.store.records import Entry
 
 _STATES = ("wet", "dry", "sealed")
 
@@ -31,11 +28,11 @@ class LogPage(BoardPage):
 
     name = "log"
 
-    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         self._begun: datetime | None = None
         self._any_pass = False
         self._chosen = ""
-        super().__init__(desk, parent)
+        super().__init__(job, parent)
         self._ledger = Ledger(tr("page.log"), self)
         self._ledger.chosen.connect(self._row_chosen)
         self._body = [self._ledger]
@@ -72,7 +69,7 @@ class LogPage(BoardPage):
     def note(self) -> str:
         if self.board is None:
             return super().note()
-        minutes = round(sum(done.minutes for done in self.desk.passes(self.board)))
+        minutes = round(sum(done.minutes for done in self.job.boards.passes(self.board)))
         if not minutes:
             return super().note()
         return f"{tr('log.total', count=minutes)} {super().note()}"
@@ -80,24 +77,24 @@ class LogPage(BoardPage):
     def show_board(self) -> None:
         if self.board is None:
             return
-        workspace = self.document.workspace
+        workspace = self.job.workspace
         kept = None if workspace is None else workspace.preference("pass_begun")
         # Only the board it was begun on counts its minutes.
         board_id, at = kept or ("", "")
         self._begun = datetime.fromisoformat(at) if board_id == self.board.id else None
-        names = self.desk.layer_names()
+        names = self.job.boards.layer_names()
         typed = self._pass.currentText()
         items: list[tuple[str, object]] = [(name, layer) for layer, name in names.items()]
         items += [(tr(f"log.pass.{own}"), "") for own in ("veil", "sand", "seal")]
         fill_list(self._pass, items)
         if typed:
             self._pass.setEditText(typed)
-        jars: list[tuple[str, object]] = [(n, jar) for jar, n in self.desk.jar_names().items()]
+        jars: list[tuple[str, object]] = [(n, jar) for jar, n in self.job.jars.names().items()]
         fill_list(self._jar, [(tr("log.no_jar"), ""), *jars], self._jar.currentData() or "")
-        standing = self.desk.standing(self.board)
+        standing = self.job.boards.standing(self.board)
         rows = [self._row(entry) for entry in standing]
         self._places = [entry.id for entry in standing]
-        before, changes = self.desk.changes(self.board)
+        before, changes = self.job.boards.changes(self.board)
         if before is not None:
             rows.append(LedgerRow(title=tr("log.changed", number=before.number), head=True))
             rows += [LedgerRow(title=say(change.words())) for change in changes] or [
@@ -113,7 +110,9 @@ class LogPage(BoardPage):
         logged, at = entry.logged, _clock(entry.at)
         if logged.done is not None:
             done = logged.done
-            stages = [p for p in self.desk.stage_photos(self._board()) if p.stage.after == entry.id]
+            stages = [
+                p for p in self.job.boards.stage_photos(self._board()) if p.stage.after == entry.id
+            ]
             minutes = tr("unit.min", count=round(done.minutes)) if done.minutes else ""
             photos = tr("log.photos", count=len(stages)) if stages else ""
             note = pass_words(logged, done)
@@ -141,7 +140,7 @@ class LogPage(BoardPage):
         if index >= len(self._places):
             return
         self._chosen = self._places[index]
-        entry = next(e for e in self.desk.standing(self._board()) if e.id == self._chosen)
+        entry = next(e for e in self.job.boards.standing(self._board()) if e.id == self._chosen)
         done = entry.logged.done
         self._correct.setEnabled(done is not None)
         if done is None:
@@ -163,7 +162,7 @@ class LogPage(BoardPage):
     def _pass_chosen(self, index: int) -> None:
         """A layer's jar comes with it."""
         layer = self._pass.itemData(index)
-        jars = [] if self.desk.jar_desk is None else self.desk.jar_desk.mixes()
+        jars = self.job.records.mixes()
         for mix in jars:
             if layer and mix.layer == layer:
                 self._jar.setCurrentIndex(max(self._jar.findData(mix.id), 0))
@@ -183,12 +182,12 @@ class LogPage(BoardPage):
         self._begun = datetime.now(UTC)
         # Kept at once: a pass outlasts a window that is closed.
         begun = [self._board().id, self._begun.isoformat()]
-        self.document.set_preference("pass_begun", begun)
+        self.job.records.set_preference("pass_begun", begun)
         self.show_board()
 
     def _end_pass(self) -> None:
         self._begun = None
-        self.document.set_preference("pass_begun", None)
+        self.job.records.set_preference("pass_begun", None)
 
     def _done_pressed(self) -> None:
         minutes = number(self._minutes.text()) or 0.0
@@ -196,23 +195,21 @@ class LogPage(BoardPage):
             minutes = round((datetime.now(UTC) - self._begun).total_seconds() / 60, 1)
         logged = self._logged(minutes)
         if logged is None:
-            self.document.failed.emit(tr("error.log.pass"))
+            self.job.events.failed.emit(tr("error.log.pass"))
             return
         self._end_pass()
         for field in (self._minutes, self._carrier, self._water, self._tool):
             field.clear()
         self._coats.setText("1")
         self._share.setText("100")
-        self.desk.add_entry(self._board(), logged)
+        self.job.boards.add_entry(self._board(), logged)
 
     def _correct_pressed(self) -> None:
         logged = self._logged(number(self._minutes.text()) or 0.0)
         if logged is not None and self._chosen:
-            self.desk.add_entry(self._board(), logged, corrects=self._chosen)
+            self.job.boards.add_entry(self._board(), logged, corrects=self._chosen)
 
     def _logged(self, minutes: float) -> Logged | None:
-        from jartide.boards.log import EntryKind, Logged, PassDone
-
         name = self._pass.currentText().strip()
         if not name:
             return None
@@ -236,24 +233,22 @@ class LogPage(BoardPage):
         )
 
     def _remark_pressed(self) -> None:
-        from jartide.boards.log import EntryKind, Logged
-
         text = self._remark.text().strip()
         if text:
             self._remark.clear()
             logged = Logged(kind=EntryKind.REMARK, who=self._who.text().strip(), text=text)
-            self.desk.add_entry(self._board(), logged)
+            self.job.boards.add_entry(self._board(), logged)
         else:
             self._remark.setFocus()
 
     def _meter(self) -> Device | None:
-        return offered(self.document, Kind.THERMO_HYGROMETER)
+        return offered(self.job.records, Kind.THERMO_HYGROMETER)
 
     def _air_pressed(self) -> None:
         device = self._meter()
         if device is None:
             return
-        meter = device.make(len(self.desk.entries(self._board())), datetime.now)
+        meter = device.make(len(self.job.records.entries(self._board())), datetime.now)
         air = meter.read()
         name = meter.name if device.source is Source.DEVICE else device.source.value
         self._write_air(air.temperature_c, air.humidity_percent, name)
@@ -261,30 +256,25 @@ class LogPage(BoardPage):
     def _typed_pressed(self) -> None:
         celsius, percent = number(self._temperature.text()), number(self._humidity.text())
         if celsius is None or percent is None or not (-30 <= celsius <= 60 and 0 <= percent <= 100):
-            self.document.failed.emit(tr("error.log.air"))
+            self.job.events.failed.emit(tr("error.log.air"))
             return
         self._temperature.clear()
         self._humidity.clear()
         self._write_air(celsius, percent, "")
 
     def _write_air(self, celsius: float, percent: float, source: str) -> None:
-        from jartide.boards.log import Climate, EntryKind, Logged
-
         climate = Climate(temperature_c=celsius, humidity_percent=percent, source=source)
-        self.desk.add_entry(self._board(), Logged(kind=EntryKind.CLIMATE, climate=climate))
+        self.job.boards.add_entry(self._board(), Logged(kind=EntryKind.CLIMATE, climate=climate))
 
     def _photo_pressed(self) -> None:
         self.ask_photos(self.take_stage)
 
     def take_stage(self, data: bytes, name: str) -> None:
         """Keep a photo of the board as it is after the chosen pass, or after the last one."""
-        from jartide.boards.log import State
-        from jartide.store.records import Stage
-
-        passes = [e for e in self.desk.standing(self._board()) if e.logged.done is not None]
+        passes = [e for e in self.job.boards.standing(self._board()) if e.logged.done is not None]
         after = next((e for e in passes if e.id == self._chosen), passes[-1])
         stage = Stage(after=after.id, state=State(self._state.currentData()))
-        self.desk.add_photo(data, name, "board", stage, self._board())
+        self.job.pictures.add_particular(data, name, "board", stage, self._board())
 
 
 def _clock(at: str) -> str:

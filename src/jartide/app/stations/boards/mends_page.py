@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from dataclasses import replace
+
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.control_column import number, put_text, was_edited
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.boards.mend_steps import with_mend
 from jartide.figures import plain_figure
+from jartide.job.open_job import OpenJob
+from jartide.job.words.mends import MendWords
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
-
-    from jartide.app.board_desk import BoardDesk
-    from jartide.app.mend import MendWords
 
 
 class MendsPage(BoardPage):
@@ -23,8 +22,8 @@ class MendsPage(BoardPage):
 
     name = "mends"
 
-    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
-        super().__init__(desk, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._ledger = Ledger(tr("page.mends"), self)
         self._ledger.chosen.connect(self._row_chosen)
         self._mends: list[MendWords | None] = []
@@ -38,8 +37,8 @@ class MendsPage(BoardPage):
         self._tolerance = side.fields(tr("mends.tolerance"), edited=self._tolerance_edited)[0]
 
     def show_board(self) -> None:
-        comparison = None if self.photo is None else self.document.comparison(self.photo)
-        found = None if self.photo is None else self.desk.mends(self.photo)
+        comparison = None if self.photo is None else self.job.comparisons.of(self.photo)
+        found = None if self.photo is None else self.job.boards.mends(self.photo)
         if comparison is None or found is None:
             self._ledger.show_rows([], -1, tr("boards.reading"))
             return
@@ -66,15 +65,13 @@ class MendsPage(BoardPage):
         self._chosen = index
 
     def foot_actions(self) -> tuple[Action, ...]:
-        if self.desk.plan_desk is None or not self._mends:
+        if self.job.plan is None or not self._mends:
             return ()
         return (Action(text=tr("mends.to_steps"), run=self.add_to_steps),)
 
     def add_to_steps(self) -> None:
         """Put the chosen mend into the plan as a computed step."""
-        from jartide.boards.mend_steps import with_mend
-
-        plan, target = self.desk.plan_desk, self.document.target_reading()
+        plan, target = self.job.plan, self.job.readings.of_target()
         found = self._mends[self._chosen] if 0 <= self._chosen < len(self._mends) else None
         if plan is None or target is None or found is None:
             return
@@ -83,20 +80,18 @@ class MendsPage(BoardPage):
         def put() -> None:
             steps, _ = with_mend(plan.steps(), found.mend, target, way, plan.techniques())
             plan.put_steps(tr("undo.mend_step"), steps)
-            self.document.removed.emit(tr("mends.in_steps"))
+            self.job.events.removed.emit(tr("mends.in_steps"))
 
         self.try_to(put)
 
     def _tolerance_edited(self) -> None:
         """The painter's own tolerance of this finish."""
-        from dataclasses import replace
-
-        finish = self.document.finish
+        finish = self.job.finish
         if finish is None or not was_edited(self._tolerance):
             return
         wanted = number(self._tolerance.text())
         if wanted is None or not 0.5 <= wanted <= 50:
-            self.document.failed.emit(tr("error.tolerance"))
+            self.job.events.failed.emit(tr("error.tolerance"))
         elif wanted != finish.tolerance:
             new = replace(finish, tolerance=wanted)
-            self.document.change(tr("undo.tolerance"), [finish], [new])
+            self.job.records.change(tr("undo.tolerance"), [finish], [new])

@@ -2,27 +2,22 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.page import HEAD, SIDE, Side, StationPage
-
-if TYPE_CHECKING:
-    from jartide.app.board_desk import BoardDesk
-    from jartide.store.records import Board, Photo
+from jartide.job.open_job import OpenJob
+from jartide.store.records import Board, Photo
 
 __all__ = ["HEAD", "SIDE", "BoardPage", "Side"]
 
 
 class BoardPage(StationPage):
-    """One page; it shows the board it is given and changes records through the desk."""
+    """One page; it shows the board it is given and changes records of the open job."""
 
-    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
-        self.desk = desk
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         self.board: Board | None = None
         self.photo: Photo | None = None
-        super().__init__(desk.document, parent)
+        super().__init__(job, parent)
 
     def show_board(self) -> None:
         """Show the board that was given."""

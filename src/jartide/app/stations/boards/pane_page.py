@@ -2,21 +2,16 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
+import numpy as np
 from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.boards.page import BoardPage
 from jartide.app.widgets.ledger import Ledger
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
+from jartide.job.open_job import OpenJob
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    import numpy as np
-    from PySide6.QtWidgets import QWidget
-
-    from jartide.app.board_desk import BoardDesk
 
 
 class PanePage(BoardPage):
@@ -25,10 +20,10 @@ class PanePage(BoardPage):
     mode = PaneMode.LOOK
     share = 0.56  # of the body's width that the surface takes
 
-    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         self._image: tuple[np.ndarray, QImage] | None = None
         self._row = -1
-        super().__init__(desk, parent)
+        super().__init__(job, parent)
         self._pane = SurfacePane(self)
         self._pane.look_closer()
         self._pane.choose_mode(self.mode)

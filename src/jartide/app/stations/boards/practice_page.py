@@ -2,21 +2,16 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.boards.page import Side
 from jartide.app.stations.boards.pane_page import PanePage
 from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.ledger import LedgerRow
+from jartide.boards.practice import PracticeSheet, score_sheet
+from jartide.job.open_job import OpenJob
+from jartide.store.records import Photo, Stage
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
-
-    from jartide.app.board_desk import BoardDesk
-    from jartide.boards.practice import PracticeSheet
-    from jartide.store.records import Photo
-
 
 # The worst strokes; more rings than this hide the sheet.
 _MOST_SHOWN = 12
@@ -27,10 +22,10 @@ class PracticePage(PanePage):
 
     name = "practice"
 
-    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         self._sheet: PracticeSheet | None = None
         self._first_fault = 0
-        super().__init__(desk, parent)
+        super().__init__(job, parent)
         self._ledger.chosen.connect(self._row_chosen)
 
     def build_side(self, side: Side) -> None:
@@ -42,7 +37,7 @@ class PracticePage(PanePage):
 
     def sheets(self) -> list[Photo]:
         """Return the practice sheets, oldest first."""
-        return sorted(self.desk.photos_of("practice"), key=lambda p: p.position)
+        return sorted(self.job.boards.photos_of("practice"), key=lambda p: p.position)
 
     def current(self) -> Photo | None:
         """Return the sheet that is shown: the one chosen, or the latest."""
@@ -65,11 +60,11 @@ class PracticePage(PanePage):
             self._score.setText("")
             self._history.setText("")
             return
-        self.document.want_picture(shown)
-        self.document.want_reading(shown, with_map=True)
-        flat = self.document.flat(shown)
+        self.job.pictures.want(shown)
+        self.job.readings.want(shown, with_map=True)
+        flat = self.job.pictures.flat(shown)
         if flat is None:
-            self.show_code(None, None, self.document.refusal(shown) or tr("photos.opening"))
+            self.show_code(None, None, self.job.pictures.refusal(shown) or tr("photos.opening"))
         else:
             self.show_code(flat.code, flat.mm_per_px, "")
         self._sheet = self._scored(shown)
@@ -77,15 +72,14 @@ class PracticePage(PanePage):
         self._show_history(sheets)
 
     def _scored(self, photo: Photo) -> PracticeSheet | None:
-        from jartide.boards.practice import score_sheet
-
-        target, reading = self.document.target_reading(), self.document.reading(photo)
+        target, reading = self.job.readings.of_target(), self.job.readings.of(photo)
         if target is None or reading is None:
             return None
-        analysis, basis = self.document.analysis(photo), self.document.basis(photo)
+        analysis, basis = self.job.readings.analysis(photo), self.job.readings.basis(photo)
         layers = None if analysis is None else analysis.layers
-        return self.desk.worked_out(
-            ("practice", photo.id, basis is not None and layers is not None),
+        return self.job.kept.worked_out(
+            "practice",
+            (photo.id, basis is not None and layers is not None),
             lambda: score_sheet(target, reading, basis, layers),
             target,
             reading,
@@ -138,7 +132,7 @@ class PracticePage(PanePage):
         """The scores of each person's sheets, in their order."""
         by_person: dict[str, list[str]] = {}
         for photo in sheets:
-            if self.document.reading(photo) is None:
+            if self.job.readings.of(photo) is None:
                 continue
             scored = self._scored(photo)
             if scored is not None:
@@ -149,8 +143,6 @@ class PracticePage(PanePage):
 
     def take_sheet(self, data: bytes, name: str) -> None:
         """Bring in the photo of a practice sheet."""
-        from jartide.store.records import Stage
-
         stage = Stage(person=self._person.text().strip())
         self._which.clear()
-        self.desk.add_photo(data, name, "practice", stage)
+        self.job.pictures.add_particular(data, name, "practice", stage)

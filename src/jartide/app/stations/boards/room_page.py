@@ -3,23 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
+import numpy as np
 from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.boards.page import Side
 from jartide.app.stations.boards.pane_page import PanePage
 from jartide.app.widgets.ledger import LedgerRow
 from jartide.app.widgets.surface_pane import PaneMode
-from jartide.app.work import colour_at
+from jartide.boards.surroundings import mean_colour, neighbours
+from jartide.colour.spaces import srgb_hex
+from jartide.job.eye_pictures import colour_at
+from jartide.job.open_job import OpenJob
+from jartide.store.records import Photo, RoomColour, Stage
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    import numpy as np
-    from PySide6.QtWidgets import QWidget
-
-    from jartide.app.board_desk import BoardDesk
-    from jartide.store.records import Photo
 
 
 class RoomPage(PanePage):
@@ -30,8 +28,8 @@ class RoomPage(PanePage):
     mode = PaneMode.PICK
     share = 0.44
 
-    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
-        super().__init__(desk, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._pane.picked.connect(self._picked)
         self._ledger.chosen.connect(self._chosen)
 
@@ -43,13 +41,13 @@ class RoomPage(PanePage):
 
     def room(self) -> Photo | None:
         """Return the room's latest photo."""
-        photos = self.desk.photos_of("surroundings")
+        photos = self.job.boards.photos_of("surroundings")
         return photos[-1] if photos else None
 
     def show_board(self) -> None:
         photo = self.room()
         if photo is not None:
-            self.document.want_picture(photo)
+            self.job.pictures.want(photo)
         empty = tr("room.empty") if photo is None else tr("photos.opening")
         self.show_code(self._code(photo), None, empty)
         self._ledger.show_rows(self._rows(), self._row, tr("room.none"))
@@ -59,17 +57,14 @@ class RoomPage(PanePage):
         """The room's photo as it is shown: in neutral light, or as taken until that is made."""
         if photo is None:
             return None
-        flat, preview = self.document.flat(photo), self.document.preview(photo)
+        flat, preview = self.job.pictures.flat(photo), self.job.pictures.preview(photo)
         return flat.code if flat is not None else None if preview is None else preview.code
 
     def _rows(self) -> list[LedgerRow]:
-        from jartide.boards.surroundings import mean_colour, neighbours
-        from jartide.colour.spaces import srgb_hex
-
-        finish, target = self.document.finish, self.document.target_reading()
+        finish, target = self.job.finish, self.job.readings.of_target()
         if finish is None or target is None:
             return []
-        own = None if self.photo is None else self.document.board_reading(self.photo)
+        own = None if self.photo is None else self.job.readings.of_board(self.photo)
         wanted = mean_colour(target)
         board = None if own is None else mean_colour(own)
         rows = []
@@ -92,9 +87,7 @@ class RoomPage(PanePage):
         return rows
 
     def _picked(self, x: float, y: float) -> None:
-        from jartide.store.records import RoomColour
-
-        finish, photo = self.document.finish, self.room()
+        finish, photo = self.job.finish, self.room()
         code = self._code(photo)
         if finish is None or photo is None or code is None:
             return
@@ -102,23 +95,21 @@ class RoomPage(PanePage):
         self._name.clear()
         colour = RoomColour(name=name, lab=colour_at(code, (x, y)), photo_id=photo.id)
         new = replace(finish, room=(*finish.room, colour))
-        self.document.change(tr("undo.room", name=name), [finish], [new])
+        self.job.records.change(tr("undo.room", name=name), [finish], [new])
 
     def _chosen(self, index: int) -> None:
         self._row = index
         self._remove.setEnabled(True)
 
     def _remove_pressed(self) -> None:
-        finish = self.document.finish
+        finish = self.job.finish
         if finish is not None and 0 <= self._row < len(finish.room):
             kept = tuple(c for n, c in enumerate(finish.room) if n != self._row)
             name = finish.room[self._row].name
             self._row = -1
             words = tr("undo.room_less", name=name)
-            self.document.change(words, [finish], [replace(finish, room=kept)])
+            self.job.records.change(words, [finish], [replace(finish, room=kept)])
 
     def take_room(self, data: bytes, name: str) -> None:
         """Bring in a photo of the room."""
-        from jartide.store.records import Stage
-
-        self.desk.add_photo(data, name, "surroundings", Stage())
+        self.job.pictures.add_particular(data, name, "surroundings", Stage())

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from dataclasses import replace
+
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.figures import figure
+from jartide.job.open_job import OpenJob
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
-
-    from jartide.app.board_desk import BoardDesk
 
 
 class StagesPage(BoardPage):
@@ -21,8 +19,8 @@ class StagesPage(BoardPage):
 
     name = "stages"
 
-    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
-        super().__init__(desk, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._ledger = Ledger(tr("page.stages"), self)
         self._body = [self._ledger]
 
@@ -35,21 +33,23 @@ class StagesPage(BoardPage):
         board = self.board
         if board is None:
             return
-        passes = [done.name for b, _ in self.document.boards() for done in self.desk.passes(b)]
+        passes = [
+            done.name for b, _ in self.job.records.boards() for done in self.job.boards.passes(b)
+        ]
         items: list[tuple[str, object]] = [(tr("stages.with_all"), "")]
         items += [(tr("stages.left_out", name=name), name) for name in dict.fromkeys(passes)]
         fill_list(self._without, items, board.without)
-        for photo in self.desk.stage_photos(board):
-            self.document.want_reading(photo)
+        for photo in self.job.boards.stage_photos(board):
+            self.job.readings.want(photo)
         rows: list[LedgerRow] = []
         verdicts = []
-        for photo in self.desk.stage_photos(board):
-            found = self.desk.stage_verdict(board, photo)
+        for photo in self.job.boards.stage_photos(board):
+            found = self.job.boards.stage_verdict(board, photo)
             if found is not None:
                 verdicts.append((photo, *found))
         if verdicts:
             rows.append(LedgerRow(title=tr("stages.course"), head=True))
-        standing = self.desk.standing(board)
+        standing = self.job.boards.standing(board)
         names = {e.id: e.logged.done.name for e in standing if e.logged.done is not None}
         for photo, other, verdict in verdicts:
             worst = next((d for d in verdict.comparison.differences if d.significant), None)
@@ -68,7 +68,7 @@ class StagesPage(BoardPage):
                     sign="ready" if verdict.course == "on_course" else "stop",
                 )
             )
-        worth = self.desk.worth(board)
+        worth = self.job.boards.worth(board)
         if worth:
             rows.append(LedgerRow(title=tr("stages.worth"), head=True))
         for layer in worth:
@@ -90,9 +90,7 @@ class StagesPage(BoardPage):
         self._ledger.show_rows(rows, -1, tr("stages.empty"))
 
     def _without_chosen(self) -> None:
-        from dataclasses import replace
-
         if self.board is not None:
             new = replace(self.board, without=str(self._without.currentData() or ""))
             if new != self.board:
-                self.document.change(tr("undo.without"), [self.board], [new])
+                self.job.records.change(tr("undo.without"), [self.board], [new])

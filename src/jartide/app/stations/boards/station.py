@@ -4,21 +4,19 @@ from __future__ import annotations
 
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
-from jartide.app.board_desk import BoardDesk
-from jartide.app.document import Document
 from jartide.app.elements.scale_strip import HEIGHT as STRIP
-from jartide.app.elements.tide import Mark, zone_of
+from jartide.app.elements.tide import Mark
 from jartide.app.kit import Kit, text_width
 from jartide.app.photo_files import ask_photos
 from jartide.app.stations.base import Station
 from jartide.app.stations.boards.bench_pictures import BenchPictures
 from jartide.app.stations.boards.course_page import CoursePage
+from jartide.app.stations.boards.difference_row import row_of
 from jartide.app.stations.boards.faults_page import FaultsPage
 from jartide.app.stations.boards.fields_page import FieldsPage
 from jartide.app.stations.boards.light_page import LightPage
@@ -28,14 +26,12 @@ from jartide.app.stations.boards.page import BoardPage
 from jartide.app.stations.boards.practice_page import PracticePage
 from jartide.app.stations.boards.room_page import RoomPage
 from jartide.app.stations.boards.stages_page import StagesPage
-from jartide.app.stations.boards.standing import closeness, row_of
 from jartide.app.stations.boards.wall_page import WallPage
 from jartide.app.stations.boards.watch_page import WatchPage
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.differences import Differences
 from jartide.app.widgets.distance_rail import DistanceRail, distance_words
 from jartide.app.widgets.foot import Action, FootState
-from jartide.app.widgets.header import StationState
 from jartide.app.widgets.laid_over import LaidOver
 from jartide.app.widgets.menu_button import MenuButton
 from jartide.app.widgets.painted import to_image
@@ -43,12 +39,12 @@ from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.app.widgets.tick import Tick
 from jartide.app.widgets.tide_view import HEIGHT as TIDE_HEIGHT
 from jartide.app.widgets.tide_view import TideView
-from jartide.app.work import difference_picture, pictures_seen
+from jartide.boards.closeness import closeness, zone_of
+from jartide.boards.result import Comparison, Difference
+from jartide.job.eye_pictures import difference_picture
+from jartide.job.open_job import OpenJob
+from jartide.store.records import Board, Photo, Stage
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from jartide.boards.result import Comparison, Difference
-    from jartide.store.records import Board, Photo
 
 _ADVICE_H, _COLUMN = 80, 360
 _PAGES: dict[str, type[BoardPage]] = {
@@ -75,16 +71,15 @@ class BoardsStation(Station):
 
     name = "boards"
 
-    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
-        super().__init__(document, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._board_id: str | None = None
         self._row = 0
-        self._pictures = BenchPictures(document)
+        self._pictures = BenchPictures(job)
         self._held = False
         self._progress: dict[str, float] = {}
         self._comparison: Comparison | None = None
-        self.records = BoardDesk(document, self)
-        self.records.ready.connect(self.refresh)
+        job.events.worked_out.connect(self.refresh)
         self._page: BoardPage | None = None
         self._pages: dict[str, BoardPage] = {}
         self._moving_m: float | None = None
@@ -110,15 +105,15 @@ class BoardsStation(Station):
         photo = [("photo", tr("boards.photo")), ("another", tr("boards.another"))]
         self._more = MenuButton(tr("boards.more"), [*entries, *photo], self)
         self._more.picked.connect(self._picked)
-        document.changed.connect(self.refresh)
-        document.reading_ready.connect(self._came)
-        document.reading_progressed.connect(self._progressed)
-        document.picture_ready.connect(lambda _: self.refresh())
+        job.events.changed.connect(self.refresh)
+        job.events.reading_ready.connect(self._came)
+        job.events.reading_progressed.connect(self._progressed)
+        job.events.picture_ready.connect(lambda _: self.refresh())
 
     # ---- which board
 
     def boards(self) -> list[tuple[Board, Photo | None]]:
-        return self.document.boards()
+        return self.job.records.boards()
 
     def chosen(self) -> tuple[Board, Photo | None] | None:
         """Return the board on the bench: the one chosen, or the latest."""
@@ -140,15 +135,15 @@ class BoardsStation(Station):
         self.refresh()
 
     def enter(self) -> None:
-        target, chosen = self.document.target(), self.chosen()
+        target, chosen = self.job.readings.target(), self.chosen()
         if target is not None:
-            self.document.want_target()
+            self.job.readings.want_target()
             # The one on the bench first, then the rest for the tide.
             photos = [p for _, p in reversed(self.boards()) if p is not None]
             if chosen is not None and chosen[1] is not None:
                 photos.insert(0, chosen[1])
             for photo in dict.fromkeys(photos):
-                self.document.want_board(photo)
+                self.job.readings.want_board(photo)
         self.refresh()
 
     def _came(self, photo_id: str) -> None:
@@ -162,13 +157,13 @@ class BoardsStation(Station):
     # ---- showing
 
     def refresh(self) -> None:
-        if not self.isVisible() or self.document.finish is None:
+        if not self.isVisible() or self.job.finish is None:
             return
-        target, chosen = self.document.target(), self.chosen()
+        target, chosen = self.job.readings.target(), self.chosen()
         photo = None if chosen is None else chosen[1]
         for shown in (target, photo):
             if shown is not None:
-                self.document.want_picture(shown)
+                self.job.pictures.want(shown)
         if self._page is not None and chosen is None:
             self._page = None
         for page in self._pages.values():
@@ -195,14 +190,16 @@ class BoardsStation(Station):
             self._show_pane(self._right, photo)
             self._show_view(target, photo)
             self._place()
-            self._comparison = self._compared(photo)
+            self._comparison = (
+                None if photo is None else self.job.comparisons.of(photo, self._metres())
+            )
             self._show_rows(photo)
             if self._moving_m is None:
                 # The tide is of the kept distance; it is left alone while that is moved.
                 self._show_tide()
             self._distance.show_distance(self._metres())
         elif photo is not None:
-            self._comparison = self.document.comparison(photo)
+            self._comparison = self.job.comparisons.of(photo)
         if self._moving_m is None:
             self.foot_changed.emit()
         self.update()
@@ -211,29 +208,8 @@ class BoardsStation(Station):
         """Where the eye is: where it is being moved to, or as it is kept."""
         if self._moving_m is not None:
             return self._moving_m
-        assert self.document.finish is not None
-        return self.document.finish.viewing_m
-
-    def _compared(self, photo: Photo | None) -> Comparison | None:
-        """The comparison from where the eye is, with what both pictures show once it is known."""
-        target = self.document.target()
-        found = None if photo is None else self.document.comparison(photo, self._metres())
-        if photo is None or target is None or found is None:
-            return found
-        a, b = self.document.flat(target), self.document.flat(photo)
-        read, own = self.document.target_reading(), self.document.board_reading(photo)
-        if a is None or b is None or a.mm_per_px is None or b.mm_per_px is None:
-            return found
-        if read is None or own is None:
-            return found
-        seen = self.records.worked_out(
-            ("seen", photo.id), lambda: pictures_seen(a, b, read, own), a, b, read, own
-        )
-        if seen is None:
-            return found
-        from jartide.boards.seen import with_seen
-
-        return with_seen(found, seen)
+        assert self.job.finish is not None
+        return self.job.finish.viewing_m
 
     def _show_view(self, target: Photo, photo: Photo | None) -> None:
         """Lay the target over the board, or grey what does not differ, where that is wanted."""
@@ -245,12 +221,12 @@ class BoardsStation(Station):
             if under is not None:
                 self._right.show_under(*under)
         elif view == "where" and photo is not None:
-            a, b = self.document.flat(target), self.document.flat(photo)
+            a, b = self.job.pictures.flat(target), self.job.pictures.flat(photo)
             if a is None or b is None or a.mm_per_px is None or b.mm_per_px is None:
                 return
             metres = self._metres()
-            code = self.records.worked_out(
-                ("where", metres), lambda: difference_picture(a, b, metres), a, b
+            code = self.job.kept.worked_out(
+                "where", metres, lambda: difference_picture(a, b, metres), a, b
             )
             if code is not None:
                 self._right.show_over(to_image(code))
@@ -263,7 +239,7 @@ class BoardsStation(Station):
     def _show_pane(self, pane: SurfacePane, photo: Photo | None) -> None:
         shown = None if photo is None else self._pane_image(photo)
         if shown is None:
-            refusal = None if photo is None else self.document.refusal(photo)
+            refusal = None if photo is None else self.job.pictures.refusal(photo)
             pane.show_surface(None, None, refusal or tr("photos.opening"))
             return
         pane.show_surface(*shown)
@@ -289,7 +265,7 @@ class BoardsStation(Station):
         place, expected = 0, None
         chosen = self.chosen()
         for board, photo in self.boards():
-            comparison = None if photo is None else self.document.comparison(photo)
+            comparison = None if photo is None else self.job.comparisons.of(photo)
             if comparison is None:
                 continue
             if chosen is not None and board.id == chosen[0].id:
@@ -320,13 +296,13 @@ class BoardsStation(Station):
         self.refresh()
 
     def _distance_chosen(self, metres: float) -> None:
-        finish = self.document.finish
+        finish = self.job.finish
         assert finish is not None
         self._moving_m = None
         self._row = 0
         new = replace(finish, viewing_m=metres)
         if new != finish:
-            self.document.change(tr("undo.distance"), [finish], [new])
+            self.job.records.change(tr("undo.distance"), [finish], [new])
         else:
             self.refresh()
 
@@ -335,7 +311,7 @@ class BoardsStation(Station):
     def open_page(self, name: str) -> BoardPage:
         """Open one of the pages over the bench."""
         if name not in self._pages:
-            page = _PAGES[name](self.records, self)
+            page = _PAGES[name](self.job, self)
             page.foot_changed.connect(self.foot_changed)
             self._pages[name] = page
         self._page = self._pages[name]
@@ -364,7 +340,7 @@ class BoardsStation(Station):
         if name == "photo":
             self._photo_opened()
         elif name == "another":
-            ask_photos(self, self.document, self._another_photo)
+            ask_photos(self, self.job, self._another_photo)
         else:
             self.open_page(name)
 
@@ -375,8 +351,7 @@ class BoardsStation(Station):
 
     def _stop(self) -> None:
         """Stop all reading; what is read stays, the rest can be asked for again."""
-        for photo in self.document.photos():
-            self.document.runner.stop(f"reading {photo.id}")
+        self.job.readings.stop(self.job.records.photos())
         self._progress.clear()
         self.refresh()
 
@@ -409,19 +384,6 @@ class BoardsStation(Station):
 
     # ---- header and foot
 
-    def header_state(self) -> StationState:
-        boards = self.boards()
-        if not boards:
-            return StationState(name=tr("station.boards"), note=tr("boards.none"), level=0)
-        board, photo = boards[-1]
-        comparison = None if photo is None else self.document.comparison(photo)
-        level = 0.1 if comparison is None else closeness(comparison)
-        return StationState(
-            name=tr("station.boards"),
-            note=tr("boards.count", count=len(boards), number=board.number),
-            level=level,
-        )
-
     def help_key(self) -> str:
         difference = self._difference()
         if self.page is not None or self._row == 0 or difference is None:
@@ -429,7 +391,7 @@ class BoardsStation(Station):
         return difference.quantity
 
     def foot_state(self) -> FootState:
-        target, boards = self.document.target(), self.boards()
+        target, boards = self.job.readings.target(), self.boards()
         if target is None:
             go = Action(
                 text=tr("reading.to_photos"),
@@ -456,7 +418,7 @@ class BoardsStation(Station):
             fraction = self._progress.get(photo.id) if photo is not None else None
             if fraction is None:
                 fraction = self._progress.get(target.id)
-            if self.document.runner.busy:
+            if self.job.runner.busy:
                 stop = Action(text=tr("foot.stop"), run=self._stop, primary=True)
                 return FootState(
                     text=tr("boards.busy", number=board.number),
@@ -487,15 +449,13 @@ class BoardsStation(Station):
 
     def _another_photo(self, data: bytes, name: str) -> None:
         """Bring in one more photo of the finished board; they are read together."""
-        from jartide.store.records import Stage
-
         chosen = self.chosen()
         if chosen is not None:
-            self.records.add_photo(data, name, "board", Stage(), chosen[0])
+            self.job.pictures.add_particular(data, name, "board", Stage(), chosen[0])
 
     def _begin(self) -> None:
         """Begin the next board with its log; the photo comes later."""
-        board = self.records.new_board()
+        board = self.job.boards.new_board()
         if board is not None:
             self._board_id = board.id
             self.open_page("log")
@@ -514,14 +474,14 @@ class BoardsStation(Station):
             text = f"{text} {tr('boards.same_from', distance=from_m)}"
         if comparison.light_change_L is not None and abs(comparison.light_change_L) >= 1:
             return text, tr("boards.light_unknown")
-        advice = self.records.stop_advice(board, self._photo_of(board))
+        advice = self.job.boards.stop_advice(board, self._photo_of(board))
         if advice is not None and advice.stop:
             return text, tr("boards.stop_here")
         boards = self.boards()
         earlier = [
             (b, c)
             for b, p in boards
-            if b.number < board.number and p is not None and (c := self.document.comparison(p))
+            if b.number < board.number and p is not None and (c := self.job.comparisons.of(p))
         ]
         if earlier:
             before, its = earlier[-1]
@@ -566,7 +526,7 @@ class BoardsStation(Station):
         if self._page is not None:
             return
         chosen = self.chosen()
-        if chosen is None or self.document.target() is None:
+        if chosen is None or self.job.readings.target() is None:
             y = h / 2 - 90
             kit.text(0, y, tr("boards.first_title"), 24, 600, "ink", w, "centre")
             for number in (1, 2, 3):
@@ -603,7 +563,9 @@ class BoardsStation(Station):
         """Return the mend with the painter's own paints, once it is worked out."""
         chosen = self.chosen()
         photo = None if chosen is None else chosen[1]
-        found = None if photo is None or self._moving_m is not None else self.records.mends(photo)
+        found = (
+            None if photo is None or self._moving_m is not None else self.job.boards.mends(photo)
+        )
         own = [] if found is None else [m for m in found[0] if m.quantity == difference.quantity]
         return own[0].recipes[0] if own and own[0].recipes else ""
 

@@ -3,22 +3,19 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import TYPE_CHECKING
 
-from jartide.app.board_desk import panel_name
+from PySide6.QtWidgets import QWidget
+
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.ledger import Ledger, LedgerRow
-from jartide.app.words import percent_words
-from jartide.app.work import missed_share
 from jartide.figures import figure
+from jartide.job.boards import panel_name
+from jartide.job.eye_pictures import missed_share
+from jartide.job.open_job import OpenJob
+from jartide.job.words.numbers import percent_words
+from jartide.store.records import Board, BoardKind, Photo, Stage
+from jartide.store.workspace import now
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
-
-    from jartide.app.board_desk import BoardDesk
-    from jartide.store.records import Photo
-
 
 _SIGNS = {"match": "ready", "close": "todo", "off": "stop", "unsure": "check"}
 
@@ -28,8 +25,8 @@ class WallPage(BoardPage):
 
     name = "wall"
 
-    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
-        super().__init__(desk, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._ledger = Ledger(tr("page.wall"), self)
         self._body = [self._ledger]
 
@@ -43,12 +40,12 @@ class WallPage(BoardPage):
         self._add = side.button(tr("wall.add"), lambda: self.ask_photos(self.take_panel))
 
     def show_board(self) -> None:
-        finish, board = self.document.finish, self.board
+        finish, board = self.job.finish, self.board
         if finish is None or board is None:
             return
         self._sign.setText(tr("wall.sign_board", number=board.number))
         approval = finish.approval
-        boards = {b.id: b.number for b, _ in self.document.boards()}
+        boards = {b.id: b.number for b, _ in self.job.records.boards()}
         if approval is None:
             self._approved.setText(tr("wall.not_signed"))
         else:
@@ -57,14 +54,14 @@ class WallPage(BoardPage):
             words = tr("wall.signed", number=number, who=approval.who, day=day)
             self._approved.setText(words)
         self._add.setEnabled(approval is not None)
-        panels = self.document.panels()
+        panels = self.job.records.panels()
         for _, photo in panels:
             if photo is not None:
-                self.document.want_board(photo)
+                self.job.readings.want_board(photo)
         self._ledger.show_rows(self._rows(), -1, tr("wall.empty"))
 
     def _rows(self) -> list[LedgerRow]:
-        wall = self.desk.wall()
+        wall = self.job.boards.wall()
         rows: list[LedgerRow] = []
         if wall is not None and wall.drifts:
             rows.append(LedgerRow(title=tr("wall.drifts"), head=True))
@@ -77,13 +74,13 @@ class WallPage(BoardPage):
                         sign="check",
                     )
                 )
-        panels = self.document.panels()
+        panels = self.job.records.panels()
         if panels and rows:
             rows.append(LedgerRow(title=tr("wall.panels"), head=True))
         shown = [panel for panel, photo in panels if self._is_read(photo)]
         place = 0
         for panel, photo in panels:
-            reading = None if photo is None else self.document.board_reading(photo)
+            reading = None if photo is None else self.job.readings.of_board(photo)
             note = ", ".join(filter(None, (panel.who, panel.jar)))
             if wall is None or reading is None or place >= len(wall.comparisons):
                 rows.append(LedgerRow(title=panel_name(panel), note=note, right=tr("wall.reading")))
@@ -116,49 +113,46 @@ class WallPage(BoardPage):
         return rows
 
     def _is_read(self, photo: Photo | None) -> bool:
-        return photo is not None and self.document.board_reading(photo) is not None
+        return photo is not None and self.job.readings.of_board(photo) is not None
 
     def _missed(self, photo: Photo | None) -> float:
         """How much of a panel hardly shows the pattern; 0 until it is worked out."""
-        finish = self.document.finish
+        finish = self.job.finish
         approved = None
         if finish is not None and finish.approval is not None:
-            for board, own in self.document.boards():
+            for board, own in self.job.records.boards():
                 if board.id == finish.approval.board_id:
                     approved = own
         if photo is None or approved is None or finish is None:
             return 0.0
         for wanted in (photo, approved):
-            self.document.want_picture(wanted)
-        a, b = self.document.flat(approved), self.document.flat(photo)
+            self.job.pictures.want(wanted)
+        a, b = self.job.pictures.flat(approved), self.job.pictures.flat(photo)
         if a is None or b is None or a.mm_per_px is None or b.mm_per_px is None:
             return 0.0
         metres = finish.viewing_m
-        found = self.desk.worked_out(
-            ("missed", photo.id, metres), lambda: missed_share(a, b, metres), a, b
+        found = self.job.kept.worked_out(
+            "missed", (photo.id, metres), lambda: missed_share(a, b, metres), a, b
         )
         return found or 0.0
 
     def _sign_pressed(self) -> None:
         if self.board is not None:
-            self.desk.sign_off(self.board, self._name.text())
+            self.job.boards.sign_off(self.board, self._name.text())
             self._name.clear()
 
     def take_panel(self, data: bytes, name: str) -> None:
         """Bring in the photo of a new panel."""
-        from jartide.store.records import Board, BoardKind, Stage
-        from jartide.store.workspace import now
-
-        finish = self.document.finish
+        finish = self.job.finish
         if finish is None:
             return
         panel = Board(
             finish_id=finish.id,
-            number=self.document.next_number("panel", finish),
+            number=self.job.records.next_number("panel", finish),
             kind=BoardKind.PANEL,
             section=self._section.text().strip(),
             who=self._person.text().strip(),
             jar=self._jar.text().strip(),
             made_at=now(),
         )
-        self.desk.add_photo(data, name, "board", Stage(), panel, with_board=True)
+        self.job.pictures.add_particular(data, name, "board", Stage(), panel, with_board=True)

@@ -2,31 +2,31 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.photo_files import take_file
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.control_column import fill_list, number
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.app.widgets.series_chart import SeriesChart
-from jartide.app.words import percent_words
-from jartide.app.work import watched_frame
+from jartide.boards.log import State
+from jartide.boards.series import Forecast, Frame, dried_pairs, forecast, prior_from, target_cover
+from jartide.colour.spaces import srgb_hex
 from jartide.errors import JarTideError
 from jartide.figures import figure
+from jartide.job.eye_pictures import watched_frame
+from jartide.job.open_job import OpenJob
+from jartide.job.words.numbers import percent_words
+from jartide.store.jar_records import Dried
+from jartide.store.records import Photo, Stage
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
-
-    from jartide.app.board_desk import BoardDesk
-    from jartide.boards.series import Forecast, Frame
-    from jartide.store.records import Photo
 
 _STATES = ("wet", "dry", "sealed")
 
@@ -36,9 +36,9 @@ class WatchPage(BoardPage):
 
     name = "watch"
 
-    def __init__(self, desk: BoardDesk, parent: QWidget | None = None) -> None:
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         self._wet_until: datetime | None = None
-        super().__init__(desk, parent)
+        super().__init__(job, parent)
         self._chart = SeriesChart(self)
         self._ledger = Ledger(tr("watch.frames"), self)
         self._body = [self._chart, self._ledger]
@@ -72,22 +72,20 @@ class WatchPage(BoardPage):
 
     def series_names(self) -> list[str]:
         """Return the names of all series of the finish, oldest first."""
-        return list(dict.fromkeys(p.stage.series for p in self.desk.photos_of("watched")))
+        return list(dict.fromkeys(p.stage.series for p in self.job.boards.photos_of("watched")))
 
     def current(self) -> str:
         """Return the series that is shown."""
         return str(self._series.currentData() or "")
 
     def show_board(self) -> None:
-        from jartide.boards.series import dried_pairs
-
         names = self.series_names()
         own = self.current()
         extra = [] if own in names or not own else [own]
         fill_list(self._series, [(name, name) for name in (*names, *extra)], own or None)
         if not own and names:
             self._series.setCurrentIndex(len(names) - 1)
-        target = self.document.target_reading()
+        target = self.job.readings.of_target()
         layers = [] if target is None else list(target.layers)
         chosen = self._layer.currentData()
         items: list[tuple[str, object]] = [
@@ -96,7 +94,7 @@ class WatchPage(BoardPage):
         fill_list(self._layer, items, chosen if chosen is not None else self._usual())
         self._frame.setEnabled(bool(self.current()) and bool(items))
         frames = self.frames(self.current())
-        jars: list[tuple[str, object]] = [(n, jar) for jar, n in self.desk.jar_names().items()]
+        jars: list[tuple[str, object]] = [(n, jar) for jar, n in self.job.jars.names().items()]
         fill_list(self._jar, jars, self._jar.currentData())
         # Only once the series has told something that a jar can keep.
         self._drying.setVisible(self._jar.count() > 0 and len(dried_pairs(frames)) > 0)
@@ -104,23 +102,21 @@ class WatchPage(BoardPage):
 
     def _usual(self) -> object:
         """The layer that grows, most often the largest one over the ground."""
-        target = self.document.target_reading()
+        target = self.job.readings.of_target()
         if target is None or len(target.layers) < 2:
             return None
         covers = [layer.coverage.value or 0.0 for layer in target.layers]
         return max(range(1, len(covers)), key=covers.__getitem__)
 
     def _colours(self) -> tuple[tuple[float, float, float], tuple[float, float, float]] | None:
-        target, chosen = self.document.target_reading(), self._layer.currentData()
+        target, chosen = self.job.readings.of_target(), self._layer.currentData()
         if target is None or chosen is None:
             return None
         return target.layers[0].shown_lab, target.layers[int(chosen)].shown_lab
 
     def _wanted(self) -> float:
         """How much of the target has turned, counted as the frames are."""
-        from jartide.boards.series import target_cover
-
-        target, colours = self.document.target_reading(), self._colours()
+        target, colours = self.job.readings.of_target(), self._colours()
         if target is None or colours is None or target.colours is None:
             return 0.0
         try:
@@ -135,30 +131,28 @@ class WatchPage(BoardPage):
         found: list[Frame] = []
         if colours is None or not series:
             return found
-        for photo in self.desk.photos_of("watched", series):
-            self.document.want_picture(photo)
-            flat = self.document.flat(photo)
+        for photo in self.job.boards.photos_of("watched", series):
+            self.job.pictures.want(photo)
+            flat = self.job.pictures.flat(photo)
             if flat is None:
                 continue
-            key = ("frame", photo.sha256, photo.settings, photo.stage, colours)
+            key = (photo.sha256, photo.settings, photo.stage, colours)
             stage = photo.stage
             judge = partial(watched_frame, flat, stage.minutes, stage.state, *colours)
-            frame = self.desk.worked_out(key, judge)
+            frame = self.job.kept.worked_out("frame", key, judge)
             if frame is not None:
                 found.append(frame)
         return found
 
     def forecast(self, frames: list[Frame]) -> Forecast | None:
         """Return what is to be expected, once it is worked out."""
-        from jartide.boards.series import forecast, prior_from
-
         if not frames:
             return None
         wanted = self._wanted()
         if not wanted:
             return None
         earlier = [self.frames(name) for name in self.series_names() if name != self.current()]
-        key = ("forecast", tuple(frames), wanted, tuple(len(e) for e in earlier))
+        key = (tuple(frames), wanted, tuple(len(e) for e in earlier))
 
         def work() -> Forecast | JarTideError:
             try:
@@ -166,7 +160,7 @@ class WatchPage(BoardPage):
             except JarTideError as error:
                 return error
 
-        found = self.desk.worked_out(key, work)
+        found = self.job.kept.worked_out("forecast", key, work)
         if isinstance(found, JarTideError):
             self._said.setText(str(found))
             return None
@@ -184,8 +178,6 @@ class WatchPage(BoardPage):
             expected = (told.interval_min[0], told.at_min, told.interval_min[1])
         points = [(f.minutes, f.cover) for f in frames]
         self._chart.show_series(points, wanted, expected, words or tr("watch.empty"))
-        from jartide.colour.spaces import srgb_hex
-
         rows = [
             LedgerRow(
                 title=tr("unit.min", count=round(frame.minutes)),
@@ -226,14 +218,11 @@ class WatchPage(BoardPage):
 
     def take_frame(self, data: bytes, name: str) -> None:
         """Bring in one frame; without minutes it counts from the first one's arrival."""
-        from jartide.boards.log import State
-        from jartide.store.records import Stage
-
         series = self.current()
         if not series:
             self._new_pressed()
             series = self.current()
-        earlier = self.desk.photos_of("watched", series)
+        earlier = self.job.boards.photos_of("watched", series)
         minutes = number(self._minutes.text())
         if minutes is None:
             minutes = self._since(earlier[0]) if earlier else 0.0
@@ -244,7 +233,9 @@ class WatchPage(BoardPage):
             state=State(self._state.currentData()),
         )
         # The camera stands still in a series: later frames are squared as the first one is.
-        self.desk.add_photo(data, name, "watched", stage, like=earlier[-1] if earlier else None)
+        self.job.pictures.add_particular(
+            data, name, "watched", stage, like=earlier[-1] if earlier else None
+        )
 
     @staticmethod
     def _since(first: Photo) -> float:
@@ -255,17 +246,12 @@ class WatchPage(BoardPage):
         """Take a photo of the watched folder while a series is shown; whether it was taken."""
         if not self.isVisible() or not self.current():
             return False
-        take_file(path, self.document, self.take_frame)
+        take_file(path, self.job, self.take_frame)
         return True
 
     def _dried_pressed(self) -> None:
         """Keep what the colour did in drying or sealing, as a record of the chosen jar."""
-        from dataclasses import replace
-
-        from jartide.boards.series import dried_pairs
-        from jartide.store.jar_records import Dried
-
-        jars = [] if self.desk.jar_desk is None else self.desk.jar_desk.mixes()
+        jars = self.job.records.mixes()
         mix = next((m for m in jars if m.id == self._jar.currentData()), None)
         if mix is None:
             return
@@ -280,16 +266,14 @@ class WatchPage(BoardPage):
             if before.state is not None and after.state is not None
         )
         new = replace(mix, dried=(*mix.dried, *found))
-        self.document.change(tr("undo.dried"), [mix], [new])
+        self.job.records.change(tr("undo.dried"), [mix], [new])
 
     # ---- keep wet
 
     def _keep_pressed(self) -> None:
-        from datetime import timedelta
-
         minutes = number(self._wet.text())
         if minutes is None or not 0 < minutes <= 24 * 60:
-            self.document.failed.emit(tr("error.watch.wet"))
+            self.job.events.failed.emit(tr("error.watch.wet"))
             return
         self._wet_until = datetime.now(UTC) + timedelta(minutes=minutes)
         self._tick.start()
@@ -308,7 +292,7 @@ class WatchPage(BoardPage):
             self._wet_until = None
             if not self.isVisible():
                 # The painter is elsewhere: it must not dry unseen.
-                self.document.failed.emit(tr("watch.wet_now"))
+                self.job.events.failed.emit(tr("watch.wet_now"))
 
     def place(self) -> None:
         x, y, w, h = self.body_rect()

@@ -3,27 +3,25 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QFileDialog, QWidget
 
 from jartide.app.stations.page import Side, StationPage
 from jartide.app.widgets.control_column import fill_list, number
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.ledger import Ledger, LedgerRow
-from jartide.app.words import lab_text
+from jartide.colour.spaces import srgb_hex
+from jartide.colour.words import Lab
 from jartide.errors import CommandError, JarTideError
+from jartide.job.open_job import OpenJob
+from jartide.job.words.layers import lab_words
+from jartide.job.words.numbers import lab_text
+from jartide.store.jar_records import Mix
+from jartide.store.lab_lists import Columns, columns_of, read_lab_list, usual_columns
+from jartide.store.palettes import Swatch, read_palette
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
-
-    from jartide.app.jar_desk import JarDesk
-    from jartide.colour.words import Lab
-    from jartide.store.jar_records import Mix
-    from jartide.store.palettes import Swatch
 
 _AXES = ("name", "lightness", "a", "b")
 _MOST = 200
@@ -35,13 +33,13 @@ class ColoursPage(StationPage):
     closed = Signal()
     name = "colours"
 
-    def __init__(self, desk: JarDesk, parent: QWidget | None = None) -> None:
-        self._desk = desk
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        self._job = job
         self._file = ""
         self._text = ""  # of a list, whose columns the painter names
         self._found: tuple[Swatch, ...] = ()
         self._index = -1
-        super().__init__(desk.document, parent)
+        super().__init__(job, parent)
         self._ledger = Ledger(tr("page.colours"), self)
         self._ledger.chosen.connect(self._row_chosen)
         self._body = [self._ledger]
@@ -83,7 +81,7 @@ class ColoursPage(StationPage):
         self.update()
 
     def _own_jars(self) -> list[Mix]:
-        return [mix for mix in self._desk.mixes() if not mix.layer]
+        return [mix for mix in self._job.records.mixes() if not mix.layer]
 
     def _row_chosen(self, index: int) -> None:
         self._index = index
@@ -102,9 +100,6 @@ class ColoursPage(StationPage):
         self.try_to(lambda: self._open(path))
 
     def _open(self, path: Path) -> None:
-        from jartide.store.lab_lists import columns_of, usual_columns
-        from jartide.store.palettes import read_palette
-
         try:
             data = path.read_bytes()
         except OSError as error:
@@ -133,8 +128,6 @@ class ColoursPage(StationPage):
         self._read_list()
 
     def _read_list(self) -> None:
-        from jartide.store.lab_lists import Columns, read_lab_list
-
         chosen = {axis: made.currentData() or "" for axis, made in self._columns.items()}
         self._found = ()
         if all(chosen[axis] for axis in _AXES[1:]):
@@ -148,7 +141,7 @@ class ColoursPage(StationPage):
             try:
                 self._found = read_lab_list(self._text, self._file, columns)
             except JarTideError as error:
-                self.document.failed.emit(str(error))
+                self.job.events.failed.emit(str(error))
         self.show_now()
 
     def make_jars(self) -> None:
@@ -165,12 +158,10 @@ class ColoursPage(StationPage):
     # ---- typed
 
     def _add_typed(self) -> None:
-        from jartide.store.palettes import Swatch
-
         values = [number(field.text()) for field in self._typed]
         lightness, a, b = values
         if lightness is None or a is None or b is None or not _is_colour(lightness, a, b):
-            self.document.failed.emit(tr("error.colours.typed"))
+            self.job.events.failed.emit(tr("error.colours.typed"))
             return
         name = self._typed_name.text().strip() or tr("colours.unnamed")
         self._put((Swatch(name=name, lab=(lightness, a, b)),))
@@ -179,23 +170,21 @@ class ColoursPage(StationPage):
         self.show_now()
 
     def _put(self, swatches: tuple[Swatch, ...]) -> None:
-        from jartide.store.jar_records import Mix
-
-        finish = self.document.finish
+        finish = self.job.finish
         if finish is None or not swatches:
             return
-        at = max((mix.position for mix in self._desk.mixes()), default=-1) + 1
+        at = max((mix.position for mix in self._job.records.mixes()), default=-1) + 1
         jars = [
             Mix(finish_id=finish.id, name=one.name[:60], target=one.lab, position=at + n)
             for n, one in enumerate(swatches)
         ]
-        self.document.add(tr("undo.colours"), *jars)
+        self.job.records.add(tr("undo.colours"), *jars)
 
     def _remove(self) -> None:
         jars = self._own_jars()
         if 0 <= self._index < len(jars):
             jar = jars[self._index]
-            self.document.remove(tr("undo.removed", name=jar.name), jar)
+            self.job.records.remove(tr("undo.removed", name=jar.name), jar)
             self.show_now()
 
     # ---- foot
@@ -232,9 +221,6 @@ def _is_colour(lightness: float, a: float, b: float) -> bool:
 
 
 def _row(name: str, lab: Lab | None) -> LedgerRow:
-    from jartide.app.stations.reading.words import lab_words
-    from jartide.colour.spaces import srgb_hex
-
     if lab is None:
         return LedgerRow(title=name)
     values = lab_text(lab)

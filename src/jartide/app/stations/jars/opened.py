@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QColor
 
@@ -11,7 +10,13 @@ from jartide.app.stations.jars.film_view import FilmShown
 from jartide.app.stations.jars.jar_shelf import JarFace
 from jartide.app.stations.jars.match_view import Candidate, MatchShown
 from jartide.app.stations.jars.recipe_view import RecipeRow, RecipeShown
-from jartide.app.stations.jars.words import (
+from jartide.colour.difference import delta_e_2000
+from jartide.colour.spaces import srgb_hex
+from jartide.colour.words import Lab
+from jartide.figures import figure
+from jartide.job.jars import JarState
+from jartide.job.shelf_work import ShelfWork, Shown
+from jartide.job.words.jars import (
     amount_words,
     close_words,
     count_words,
@@ -20,16 +25,12 @@ from jartide.app.stations.jars.words import (
     parts_words,
     sure_words,
 )
-from jartide.figures import figure
+from jartide.paint.dry_down import DryPair, Finish, shifted
+from jartide.paint.glaze import GlazeRecipe
+from jartide.paint.missing import missing_paint
+from jartide.paint.recipe import Recipe
+from jartide.store.jar_records import Mix, Tin
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.app.jar_work import ShelfWork, Shown
-    from jartide.app.stations.jars.jar_state import JarState
-    from jartide.colour.words import Lab
-    from jartide.paint.glaze import GlazeRecipe
-    from jartide.paint.recipe import Recipe
-    from jartide.store.jar_records import Mix, Tin
 
 # From here on a prediction is marked as one to check by eye, CIEDE2000.
 _DOUBTFUL = 2.0
@@ -60,8 +61,6 @@ class Bench:
 
 def shade(lab: Lab) -> QColor:
     """Return a colour for the screen."""
-    from jartide.colour.spaces import srgb_hex
-
     return QColor(srgb_hex(lab))
 
 
@@ -86,7 +85,7 @@ def jar_face(state: JarState, is_worked_out: bool) -> JarFace:
         words = tr(f"close.{state.close}") if state.close else tr("jars.no_target")
     level = 0.0
     if mix.parts:
-        level = max(min(mix.mixed_ml / max(state.needed.total_ml, 1.0), 1.2), _FINGER)
+        level = max(min(mix.mixed_ml / max(state.needed_ml, 1.0), 1.2), _FINGER)
     return JarFace(
         key=mix.id,
         name=mix.name,
@@ -173,8 +172,6 @@ def _sealed(lab: Lab, seen_as: str, mix: Mix) -> Lab:
 
     What the painter saw this jar's colour do in drying or sealing goes before the model.
     """
-    from jartide.paint.dry_down import DryPair, Finish, shifted
-
     if seen_as == "dry":
         return lab
     if seen_as == "wet":
@@ -187,8 +184,6 @@ def _sealed(lab: Lab, seen_as: str, mix: Mix) -> Lab:
 
 def _missing_words(de00: float | None, target: Lab | None, lab: Lab | None) -> str:
     """Say which kind of paint is missing where no mix comes near."""
-    from jartide.paint.missing import missing_paint
-
     if de00 is None or target is None or lab is None:
         return ""
     kind = missing_paint(target, lab)
@@ -222,10 +217,10 @@ def recipe_shown(state: JarState, bench: Bench, tried: Recipe | GlazeRecipe | No
                 "jars.mixed_note",
                 parts=count_words(sum(counts)),
                 mixed=round(mixed),
-                needed=ml_words(state.needed.total_ml),
+                needed=ml_words(state.needed_ml),
             )
         names = [tins[tin_id].name for tin_id, _ in pairs if tin_id in tins]
-        lines = _stir_lines(state.needed.total_ml - mixed, counts, names, bench)
+        lines = _stir_lines(state.needed_ml - mixed, counts, names, bench)
     return RecipeShown(
         title=mix.name, note=note, rows=tuple(rows), lines=lines, empty=bench.why_empty()
     )
@@ -294,8 +289,6 @@ def films_shown(state: JarState, shown: Shown | None) -> FilmShown:
         return FilmShown(
             title=title, films=(), target=None, best=-1, words="", empty=tr("jars.films_empty")
         )
-    from jartide.colour.difference import delta_e_2000
-
     best = 1
     if target is not None:
         apart = [round(float(delta_e_2000(lab, target)), 1) for lab in shown.films[1:]]

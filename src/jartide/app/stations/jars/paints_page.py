@@ -4,33 +4,37 @@ from __future__ import annotations
 
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor, QResizeEvent
 from PySide6.QtWidgets import QFileDialog, QScrollArea, QWidget
 
-from jartide.app.jar_reader import read_dab
 from jartide.app.kit import Kit
-from jartide.app.outside_devices import offered, source_words
 from jartide.app.stations.jars.opened import shade
 from jartide.app.stations.jars.swatch_list import SwatchRow
 from jartide.app.stations.jars.tin_grid import TinFace, TinGrid
 from jartide.app.stations.jars.tin_panel import TinPanel
-from jartide.app.stations.jars.words import close_words, count_words, ml_words, parts_words
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.painted import Painted
-from jartide.app.words import PHOTO_FILES
+from jartide.colour.words import Lab
 from jartide.devices.registry import Kind
 from jartide.devices.source import Source
+from jartide.job.jar_reader import read_dab
+from jartide.job.open_job import OpenJob
+from jartide.job.outside_devices import offered, source_words
+from jartide.job.shelf_files import add_starter, export_files, import_file
+from jartide.job.words.jars import close_words, count_words, ml_words, parts_words
+from jartide.paint.closeness import closeness
+from jartide.paint.judge import TinVerdict
+from jartide.paint.ladder import checks, expected_swatches, known_to, lessons
+from jartide.paint.shelf import PHOTO_NOISE, Card, Swatch, SwatchKind
+from jartide.paint.stock import MIXABLE
+from jartide.photo.kinds import PHOTO_FILES
+from jartide.photo.load import load_photo
+from jartide.photo.swatches import read_swatches
+from jartide.store.jar_records import Tin
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.app.jar_desk import JarDesk
-    from jartide.colour.words import Lab
-    from jartide.paint.judge import TinVerdict
-    from jartide.paint.shelf import Swatch
-    from jartide.store.jar_records import Tin
 
 _SIDE = 396
 
@@ -42,9 +46,9 @@ class PaintsPage(Painted):
     closed = Signal()
     jobs_wanted = Signal(str)  # id of a tin: the jobs that used it
 
-    def __init__(self, desk: JarDesk, parent: QWidget) -> None:
+    def __init__(self, job: OpenJob, parent: QWidget) -> None:
         super().__init__(parent)
-        self._desk = desk
+        self._job = job
         self._chosen = ""
         self._said = ""
         self._lesson: tuple[str, str] = ("", "")
@@ -56,7 +60,7 @@ class PaintsPage(Painted):
         self._scroll = self._scrolling(self._grid)
         self._panel = TinPanel()
         self._side = self._scrolling(self._panel)
-        self._panel.changed.connect(lambda tin: desk.put_tin(tin))
+        self._panel.changed.connect(lambda tin: job.shelf.put_tin(tin))
         self._panel.refused.connect(self._say)
         self._panel.reader_wanted.connect(self._use_reader)
         self._panel.photo_wanted.connect(self._ask_photo)
@@ -95,11 +99,11 @@ class PaintsPage(Painted):
 
     def current(self) -> Tin | None:
         """Return the tin that is open."""
-        return next((t for t in self._desk.tins() if t.id == self._chosen), None)
+        return next((t for t in self._job.records.tins() if t.id == self._chosen), None)
 
     def refresh(self) -> None:
         """Show the shelf as it is now."""
-        tins = self._desk.tins()
+        tins = self._job.records.tins()
         if self.current() is None:
             self._chosen = tins[0].id if tins else ""
         self._grid.show_tins([_face(tin) for tin in tins], self._chosen)
@@ -111,15 +115,13 @@ class PaintsPage(Painted):
             lesson = self._lesson[1] if self._lesson[0] == tin.id else ""
             verdict = self._verdict[1] if self._verdict[0] == tin.id else ""
             rows = self._swatch_rows(tin)
-            reader = offered(self._desk.document, Kind.COLOUR_READER) is not None
+            reader = offered(self._job.records, Kind.COLOUR_READER) is not None
             known = self._known(tin)
             self._panel.show_tin(tin, rows, known, lesson, others, verdict, reader=reader)
         self.update()
 
     def _known(self, tin: Tin) -> str:
         """Say how well a tin is known, from what the fit says of its mixes."""
-        from jartide.paint.stock import MIXABLE
-
         if tin.stock.kind not in MIXABLE:
             return tr("tin.not_mixed")
         if tin.masstone is None:
@@ -128,24 +130,20 @@ class PaintsPage(Painted):
             return tr("tin.look_first")
         if tin.approximate:
             return tr("tin.approximate")
-        work = self._desk.work()
+        work = self._job.shelf.work()
         if work is None:
             return ""
         if work.number_of(tin.id) is None:
             made_up = all(s.source is Source.STAND_IN for s in tin.swatches)
             return tr("tin.made_up") if made_up else ""
-        from jartide.paint.ladder import known_to
-
         mix, glaze = known_to(work.fitted, tin.name)
         return tr("tin.known", mix=_sure(mix), glaze=_sure(glaze))
 
     def _swatch_rows(self, tin: Tin) -> list[SwatchRow]:
-        work = self._desk.work()
+        work = self._job.shelf.work()
         place = None if work is None else work.number_of(tin.id)
         found: dict[int, Any] = {}
         if work is not None and place is not None:
-            from jartide.paint.ladder import checks
-
             own = work.fitted.shelf.paints[place].swatches
             # The fit passes over swatches with paints that have gone.
             numbers = {id(s): n for n, s in enumerate(tin.swatches)}
@@ -183,8 +181,8 @@ class PaintsPage(Painted):
 
     def _use_reader(self, painted: tuple) -> None:
         """Lay the colour reader on a swatch as it is said to be painted."""
-        tin, work = self.current(), self._desk.work()
-        device = offered(self._desk.document, Kind.COLOUR_READER)
+        tin, work = self.current(), self._job.shelf.work()
+        device = offered(self._job.records, Kind.COLOUR_READER)
         if tin is None or device is None:
             return
         swatch = self._swatch_of(painted, (0.0, 0.0, 0.0))
@@ -192,8 +190,6 @@ class PaintsPage(Painted):
         lab = tin.masstone or (55.0, 0.0, 0.0)
         place = None if work is None else work.number_of(tin.id)
         if swatch is not None and painted[0] != "masstone" and work is not None:
-            from jartide.paint.ladder import expected_swatches
-
             if place is None:
                 self._say(tr("tin.no_colour"))
                 return
@@ -211,14 +207,9 @@ class PaintsPage(Painted):
         """Read the colour of a swatch from a photo with the card."""
 
         def work(_: Any):
-            from jartide.photo.load import load_photo
-            from jartide.photo.swatches import read_swatches
-
             return read_swatches(load_photo(str(path)), 1)[0]
 
-        self._desk.document.in_background(
-            "swatch", work, lambda lab: self._panel.show_lab(lab, Source.PHOTO)
-        )
+        self._job.in_background("swatch", work, lambda lab: self._panel.show_lab(lab, Source.PHOTO))
 
     def _ask_ladder(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, tr("tin.ladder_photo"), "", PHOTO_FILES)
@@ -232,27 +223,22 @@ class PaintsPage(Painted):
             return
 
         def work(_: Any):
-            from jartide.photo.load import load_photo
-            from jartide.photo.swatches import read_swatches
-
             return read_swatches(load_photo(str(path)), len(wanted))
 
         def keep(labs: tuple[Lab, ...]) -> None:
-            from jartide.paint.shelf import PHOTO_NOISE
-
             fresh = tuple(
                 replace(swatch, lab=lab, noise=PHOTO_NOISE, source=Source.PHOTO)
                 for swatch, lab in zip(wanted, labs, strict=True)
             )
             self._lesson, self._to_paint = ("", ""), ()
-            self._desk.put_tin(replace(tin, swatches=(*tin.swatches, *fresh), approximate=False))
+            self._job.shelf.put_tin(
+                replace(tin, swatches=(*tin.swatches, *fresh), approximate=False)
+            )
 
-        self._desk.document.in_background("ladder", work, keep)
+        self._job.in_background("ladder", work, keep)
 
     def _swatch_of(self, painted: tuple, lab: Lab) -> Swatch | None:
         """Return a swatch as the panel names it; None, and a sentence, when it can't be."""
-        from jartide.paint.shelf import Card, Swatch, SwatchKind
-
         kind, other, own, others, water, coats = painted
         if kind == "masstone":
             return Swatch(kind=SwatchKind.MASSTONE, lab=lab)
@@ -273,8 +259,6 @@ class PaintsPage(Painted):
         )
 
     def _add_swatch(self, painted: tuple, lab: Lab, source: Source) -> None:
-        from jartide.paint.shelf import SwatchKind
-
         tin, fresh = self.current(), self._swatch_of(painted, lab)
         if tin is None or fresh is None:
             return
@@ -286,7 +270,7 @@ class PaintsPage(Painted):
         else:
             swatches = (*rest, fresh)
         self._said = ""
-        self._desk.put_tin(replace(tin, swatches=swatches, approximate=False))
+        self._job.shelf.put_tin(replace(tin, swatches=swatches, approximate=False))
 
     def _leave_out(self, number: int, left_out: bool) -> None:
         tin = self.current()
@@ -295,18 +279,16 @@ class PaintsPage(Painted):
                 replace(s, left_out=left_out) if n == number else s
                 for n, s in enumerate(tin.swatches)
             )
-            self._desk.put_tin(replace(tin, swatches=swatches))
+            self._job.shelf.put_tin(replace(tin, swatches=swatches))
 
     def _look_up_lessons(self) -> None:
-        tin, work = self.current(), self._desk.work()
+        tin, work = self.current(), self._job.shelf.work()
         if tin is None or work is None or work.number_of(tin.id) is None:
             self._say(tr("tin.no_colour"))
             return
         shelf, name, key = work.fitted.shelf, tin.name, tin.id
 
         def look(_: Any):
-            from jartide.paint.ladder import lessons
-
             return lessons(shelf, name)
 
         def show(found: tuple) -> None:
@@ -318,7 +300,7 @@ class PaintsPage(Painted):
             self._to_paint = best.swatches
             self.refresh()
 
-        self._desk.document.in_background("lessons", look, show)
+        self._job.in_background("lessons", look, show)
 
     def _judge(self) -> None:
         """Say whether the tin would do for the jar that was open."""
@@ -333,29 +315,27 @@ class PaintsPage(Painted):
             self._verdict = (key, verdict_words(verdict, name, target, tin))
             self.refresh()
 
-        self._desk.judge(tin, target, show)
+        self._job.shelf.judge(tin, target, show)
 
     def _remove(self) -> None:
         tin = self.current()
         if tin is not None:
-            self._desk.document.remove(tr("undo.remove_tin", name=tin.name), tin)
+            self._job.records.remove(tr("undo.remove_tin", name=tin.name), tin)
 
     def _new(self) -> None:
-        from jartide.store.jar_records import Tin
-
-        tin = Tin(name=tr("paints.new_name"), position=len(self._desk.tins()))
+        tin = Tin(name=tr("paints.new_name"), position=len(self._job.records.tins()))
         self._chosen = tin.id
-        self._desk.put_tin(tin, tr("undo.new_tin"))
+        self._job.shelf.put_tin(tin, tr("undo.new_tin"))
 
     def _import(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, tr("paints.import"), "", "*.csv")
         if name:
-            self._desk.import_file(Path(name))
+            import_file(self._job.shelf, Path(name))
 
     def _export(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self, tr("paints.export"), "shelf.csv", "*.csv")
         if name:
-            self._desk.export_files(Path(name))
+            export_files(self._job.shelf, Path(name))
 
     def escape(self) -> bool:
         """Close what is said; False when there is nothing to close."""
@@ -367,7 +347,7 @@ class PaintsPage(Painted):
 
     def foot_state(self) -> FootState:
         """Return what the foot says over the paints."""
-        tins = self._desk.tins()
+        tins = self._job.records.tins()
         close = Action(text=tr("paints.close"), run=self.closed.emit, primary=True)
         actions = [
             Action(text=tr("paints.import"), run=self._import),
@@ -378,7 +358,7 @@ class PaintsPage(Painted):
         if self._said:
             return FootState(text=self._said, sign="stop", actions=tuple(actions))
         if not tins:
-            starter = Action(text=tr("jars.take_starter"), run=self._desk.add_starter)
+            starter = Action(text=tr("jars.take_starter"), run=lambda: add_starter(self._job.shelf))
             return FootState(
                 text=tr("paints.none"), note=tr("jars.starter_note"),
                 actions=(actions[0], actions[2], starter, close),
@@ -411,8 +391,6 @@ class PaintsPage(Painted):
 
 
 def _face(tin: Tin) -> TinFace:
-    from jartide.paint.stock import MIXABLE
-
     stock = tin.stock
     level = 0.8
     if stock.left_ml is not None and stock.tin_ml:
@@ -438,8 +416,6 @@ def _face(tin: Tin) -> TinFace:
 
 
 def _swatch_words(swatch) -> str:
-    from jartide.paint.shelf import SwatchKind
-
     if swatch.kind is SwatchKind.MASSTONE:
         return tr("swatch.masstone")
     if swatch.kind is SwatchKind.MIX:
@@ -456,8 +432,6 @@ def _swatch_words(swatch) -> str:
 
 def _sure(bound_de00: float) -> str:
     """Say how far predictions may be off."""
-    from jartide.paint.closeness import closeness
-
     return tr(f"sure.{closeness(bound_de00)}")
 
 

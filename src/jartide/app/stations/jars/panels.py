@@ -2,22 +2,20 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from dataclasses import replace
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout
 
 from jartide.app.stations.jars.told import Told
-from jartide.app.stations.jars.words import ml_words, parts_words
 from jartide.app.widgets.control_column import ControlColumn, number, put_text, was_edited
 from jartide.devices.source import Source
 from jartide.figures import plain_figure
+from jartide.job.amounts import MixAmount
+from jartide.job.words.jars import ml_words, parts_words
+from jartide.paint.veil import Veil
+from jartide.store.jar_records import JarUse
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.paint.batch import Needed
-    from jartide.paint.veil import Veil
-    from jartide.store.jar_records import JarUse
 
 
 class BatchPanel(ControlColumn):
@@ -41,18 +39,17 @@ class BatchPanel(ControlColumn):
     def show_uses(
         self,
         uses: tuple[JarUse, ...],
-        usual: tuple[float, float, float],
-        needed: Needed,
-        planned: int = 0,
+        amount: MixAmount,
     ) -> None:
-        """Show the passes; `usual` are the area, laid share and rate taken where none is given.
+        """Show the passes, and how much of the mix they take.
 
-        `planned` passes of the plan decide the sum while the painter has typed none.
+        Passes of the plan decide the sum while the painter has typed none.
         """
+        needed, planned = amount.needed, amount.planned
         self._uses = uses
         self.place = min(self.place, len(uses) - 1)
         use = uses[self.place]
-        area, laid, rate = usual
+        area, laid, rate = amount.usual
         put_text(self._area, plain_figure(area if use.area_m2 is None else use.area_m2))
         put_text(self._coats, plain_figure(use.coats))
         put_text(self._laid, f"{100 * (laid if use.laid_share is None else use.laid_share):.0f}")
@@ -69,8 +66,6 @@ class BatchPanel(ControlColumn):
         self._sum.setText(f"<b>{total}</b> {how}{where}")
 
     def _edited(self) -> None:
-        from dataclasses import replace
-
         if not self._uses or not was_edited(self._area, self._coats, self._laid, self._rate):
             return
         area, coats, laid, rate = (

@@ -3,23 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
-from jartide.app.document import Document
-from jartide.app.jar_desk import JarDesk
-from jartide.app.jar_reader import read_dab
 from jartide.app.kit import Kit
-from jartide.app.outside_devices import offered
 from jartide.app.stations.base import Station
 from jartide.app.stations.jars.colours_page import ColoursPage
 from jartide.app.stations.jars.film_view import HEIGHT as FILM_HEIGHT
 from jartide.app.stations.jars.film_view import FilmView
 from jartide.app.stations.jars.jar_shelf import JarShelf
-from jartide.app.stations.jars.jar_state import JarState, jar_states
+from jartide.app.stations.jars.label_file import ask_and_write_label
 from jartide.app.stations.jars.match_view import MatchView
 from jartide.app.stations.jars.opened import (
     Bench,
@@ -32,21 +27,29 @@ from jartide.app.stations.jars.opened import (
 from jartide.app.stations.jars.paints_page import PaintsPage
 from jartide.app.stations.jars.panels import BatchPanel, JarReadingPanel, VeilPanel
 from jartide.app.stations.jars.recipe_view import RecipeShown, RecipeView
-from jartide.app.stations.jars.words import UNITS, ml_words, parts_words
 from jartide.app.widgets.buttons import Button
 from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.drop_down import DropDown
 from jartide.app.widgets.foot import Action, FootState
-from jartide.app.widgets.header import StationState
 from jartide.app.widgets.tool_link import ToolLink
 from jartide.devices.registry import Kind
 from jartide.devices.source import Source
+from jartide.errors import JarTideError
+from jartide.job import shelf_work
+from jartide.job.jar_reader import read_dab
+from jartide.job.jars import JarState
+from jartide.job.open_job import OpenJob
+from jartide.job.outside_devices import offered
+from jartide.job.shelf_files import add_starter
+from jartide.job.shelf_work import Shown
+from jartide.job.words.jars import UNITS, ml_words, parts_words
+from jartide.job.words.trials import batches_words, correction_words, told_words
+from jartide.paint.glaze import GlazeRecipe, GlazeWishes
+from jartide.paint.recipe import Recipe, Wishes
+from jartide.paint.shelf import black_paints
+from jartide.paint.veil import find_veil
+from jartide.store.jar_records import JarPart, JarUse
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.app.jar_work import Shown
-    from jartide.paint.glaze import GlazeRecipe, GlazeWishes
-    from jartide.paint.recipe import Recipe, Wishes
 
 _SHELF = 290
 # A station lower than this has its shelf pulled together.
@@ -61,9 +64,8 @@ class JarsStation(Station):
 
     name = "jars"
 
-    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
-        super().__init__(document, parent)
-        self.desk = JarDesk(document, self)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._chosen = ""
         self._candidate = -1
         self._said = ""
@@ -122,11 +124,11 @@ class JarsStation(Station):
         self._trial_sheet.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._trial_sheet.setWidget(self._trial)
         self._trial_sheet.hide()
-        self.paints = PaintsPage(self.desk, self)
+        self.paints = PaintsPage(job, self)
         self.paints.foot_changed.connect(self.foot_changed)
         self.paints.closed.connect(self._close_paints)
         self.paints.hide()
-        self.colours = ColoursPage(self.desk, self)
+        self.colours = ColoursPage(job, self)
         self.colours.foot_changed.connect(self.foot_changed)
         self.colours.closed.connect(self._close_colours)
         self.colours.hide()
@@ -134,11 +136,11 @@ class JarsStation(Station):
         self._others.clicked.connect(lambda _=False: self.open_colours())
         self._fill_seen()
         self._seen.activated.connect(lambda _: self.refresh())
-        self.desk.ready.connect(self._ready)
-        self.desk.progressed.connect(self._progressed)
-        self.desk.refused.connect(self._say)
-        document.changed.connect(self._changed)
-        document.reading_ready.connect(lambda _: self.refresh())
+        self.job.events.worked_out.connect(self._ready)
+        self.job.shelf.progressed.connect(self._progressed)
+        self.job.shelf.refused.connect(self._say)
+        job.events.changed.connect(self._changed)
+        job.events.reading_ready.connect(lambda _: self.refresh())
 
     def _fill_seen(self) -> None:
         words = ("dry", "wet", "matt", "satin", "gloss")
@@ -149,11 +151,11 @@ class JarsStation(Station):
     def enter(self) -> None:
         self._said = ""
         self._candidate = -1
-        workspace = self.document.workspace
+        workspace = self.job.workspace
         if workspace is not None:
             place = self._units.findData(workspace.preference("units", "ml"))
             self._units.setCurrentIndex(max(place, 0))
-        self.document.want_target()
+        self.job.readings.want_target()
         self.refresh()
 
     def _changed(self) -> None:
@@ -186,10 +188,7 @@ class JarsStation(Station):
 
     def wishes(self) -> Wishes:
         """Return the limits as they are set."""
-        from jartide.paint.recipe import Wishes
-        from jartide.paint.shelf import black_paints
-
-        work = self.desk.work()
+        work = self.job.shelf.work()
         paints = None
         keep: frozenset[int] = frozenset()
         if work is not None:
@@ -197,7 +196,7 @@ class JarsStation(Station):
             if self._which == "own_black":
                 allowed -= black_paints(work.fitted.shelf)
             elif self._which == "open":
-                opened = {tin.id for tin in self.desk.tins() if tin.stock.opened}
+                opened = {tin.id for tin in self.job.records.tins() if tin.stock.opened}
                 allowed = {n for n in allowed if work.tin_ids[n] in opened}
             allowed -= {n for n in allowed if work.tin_ids[n] in self._without}
             keep = frozenset(n for n in allowed if work.tin_ids[n] in self._with)
@@ -214,7 +213,7 @@ class JarsStation(Station):
 
     def _fill_tins(self, recipe: RecipeShown) -> None:
         """Offer which tins are used: all, some kinds, with or without those of the recipe."""
-        names = {tin.name: tin.id for tin in self.desk.tins()}
+        names = {tin.name: tin.id for tin in self.job.records.tins()}
         items: list[tuple[str, object]] = [
             (tr(f"jars.tins.{word}"), word) for word in ("all", "own_black", "open")
         ]
@@ -256,9 +255,9 @@ class JarsStation(Station):
         way = self._way()
         found: tuple | None
         if way == "mix":
-            found = self.desk.candidates(state.mix.target, wishes)
+            found = self.job.shelf.candidates(state.mix.target, wishes)
         else:
-            found = self.desk.glazes(
+            found = self.job.shelf.glazes(
                 state.below or _BOARD, state.mix.target, _glaze_wishes(wishes, way)
             )
         return None if found is None else tuple(sorted(found, key=lambda one: -one.de00))
@@ -279,7 +278,7 @@ class JarsStation(Station):
         self.refresh()
 
     def refresh(self) -> None:
-        if not self.isVisible() or self.document.finish is None:
+        if not self.isVisible() or self.job.finish is None:
             return
         if self.paints.isVisible():
             self.paints.refresh()
@@ -287,10 +286,10 @@ class JarsStation(Station):
             self.colours.show_now()
             self.foot_changed.emit()
             return
-        self._states = jar_states(self.document, self.desk)
+        self._states = self.job.jars.states()
         if self.current() is None:
             self._chosen = self._states[0].mix.id if self._states else ""
-        is_worked_out = self.desk.work() is not None
+        is_worked_out = self.job.shelf.work() is not None
         faces = [jar_face(state, is_worked_out) for state in self._states]
         self._shelf.show_jars(faces, self._chosen)
         self._show_opened()
@@ -312,8 +311,8 @@ class JarsStation(Station):
             self._trial_sheet.hide()
             return
         bench = Bench(
-            work=self.desk.work(),
-            tins=self.desk.tins(),
+            work=self.job.shelf.work(),
+            tins=self.job.records.tins(),
             found=self.candidates(),
             units=self._units.currentData(),
         )
@@ -326,7 +325,7 @@ class JarsStation(Station):
         self._recipe.show_recipe(recipe)
         self._fill_tins(recipe)
         self._film.show_films(films_shown(state, self._films_of(state, tried)))
-        self._batch.show_uses(state.mix.uses, state.usual, state.needed, state.planned)
+        self._batch.show_uses(state.mix.uses, state.amount)
         self._fill_passes(state)
         self._show_veil(state)
         if not self._trial_sheet.isHidden():
@@ -337,12 +336,12 @@ class JarsStation(Station):
 
     def _films_of(self, state: JarState, tried: Recipe | GlazeRecipe | None) -> Shown | None:
         """Return how the jar's coats look, or those of the mix that is looked at."""
-        if tried is None or self.desk.work() is None:
+        if tried is None or self.job.shelf.work() is None:
             return state.shown
-        return self.desk.shown(self.desk.filled(state.mix, tried), state.below)
+        return self.job.shelf.shown(self.job.shelf.filled(state.mix, tried), state.below)
 
     def _units_chosen(self) -> None:
-        self.document.set_preference("units", self._units.currentData())
+        self.job.records.set_preference("units", self._units.currentData())
 
     def _tried(self, state: JarState, found: tuple | None) -> Recipe | GlazeRecipe | None:
         """Return the mix that is looked at, when it is not what the jar holds."""
@@ -353,10 +352,6 @@ class JarsStation(Station):
         return None if state.mix.parts else found[-1]
 
     def _show_veil(self, state: JarState) -> None:
-        from jartide.app import jar_work
-        from jartide.errors import JarTideError
-        from jartide.paint.veil import find_veil
-
         ground = self._states[0] if self._states else None
         own, base = state.mix.target, None if ground is None else ground.mix.target
         can = (
@@ -369,8 +364,8 @@ class JarsStation(Station):
             return
         assert ground is not None and own is not None and base is not None
         self._film.hide()
-        work = self.desk.work()
-        parts = None if work is None else jar_work.parts_of(work, ground.mix)
+        work = self.job.shelf.work()
+        parts = None if work is None else shelf_work.parts_of(work, ground.mix)
         now = abs(own[0] - base[0])
         wanted = self._veil_L if self._veil_L is not None else round(now * 0.65)
         veils: tuple = ()
@@ -386,19 +381,13 @@ class JarsStation(Station):
         self._pass.hide()
 
     def _show_trial(self, state: JarState) -> None:
-        from jartide.app.stations.jars.trial_words import (
-            batches_words,
-            correction_words,
-            told_words,
-        )
-
         result = expect = ""
         if state.mix.readings and state.mix.target is not None:
-            found = self.desk.corrections(state.mix)
+            found = self.job.shelf.corrections(state.mix)
             if found is None:
                 result = tr("jars.looking")
             elif found:
-                result, expect = correction_words(found[0], state, self.desk)
+                result, expect = correction_words(found[0], state, self.job.shelf)
         self._trial.show_jar(
             state.mix.name,
             parts_words([p.parts for p in state.mix.parts]),
@@ -406,7 +395,7 @@ class JarsStation(Station):
             " ".join(filter(None, (told_words(state.mix), expect, batches_words(state.mix)))),
             state.mix.left_ml,
             state.mix.notes,
-            reader=offered(self.document, Kind.COLOUR_READER) is not None,
+            reader=offered(self.job.records, Kind.COLOUR_READER) is not None,
         )
 
     # ---- doing
@@ -429,7 +418,7 @@ class JarsStation(Station):
             self._candidate = -1
             self._ways_chosen.pop(self._chosen, None)
             # What the old mix read stays: it goes on teaching what its paints do.
-            self.desk.take(replace(state.mix, mixed_ml=0.0, left_ml=None), tried)
+            self.job.jars.take(replace(state.mix, mixed_ml=0.0, left_ml=None), tried)
             if layer:
                 self._chosen = next(
                     (s.mix.id for s in self._states if s.mix.layer == layer), self._chosen
@@ -439,7 +428,7 @@ class JarsStation(Station):
     def _mixed(self) -> None:
         state = self.current()
         if state is not None and state.mix.parts and state.left_ml >= 1:
-            self.desk.mixed(state.mix, state.left_ml)
+            self.job.jars.mixed(state.mix, state.left_ml)
 
     def _fill_passes(self, state: JarState) -> None:
         """Offer the passes the mix serves, one more, and to drop the one that is shown."""
@@ -453,8 +442,6 @@ class JarsStation(Station):
         fill_list(self._pass, items, self._batch.place)
 
     def _pass_chosen(self) -> None:
-        from jartide.store.jar_records import JarUse
-
         state, chosen = self.current(), self._pass.currentData()
         if state is None:
             return
@@ -466,7 +453,7 @@ class JarsStation(Station):
             uses, self._batch.place = uses[:gone] + uses[gone + 1 :], 0
         else:
             self._batch.place = chosen
-        self.desk.put_mix(replace(state.mix, uses=uses), tr("undo.amount", name=state.mix.name))
+        self.job.jars.put(replace(state.mix, uses=uses), tr("undo.amount", name=state.mix.name))
         self._follow(state)
         self.refresh()
 
@@ -474,12 +461,12 @@ class JarsStation(Station):
         state = self.current()
         if state is not None:
             uses = (*state.mix.uses[:place], use, *state.mix.uses[place + 1 :])
-            self.desk.put_mix(replace(state.mix, uses=uses), tr("undo.amount", name=state.mix.name))
+            self.job.jars.put(replace(state.mix, uses=uses), tr("undo.amount", name=state.mix.name))
             self._follow(state)
 
     def _follow(self, state: JarState) -> None:
         """Keep a jar open that was saved for the first time and so has a new id."""
-        self._states = jar_states(self.document, self.desk)
+        self._states = self.job.jars.states()
         if self.current() is None:
             self._chosen = next(
                 (s.mix.id for s in self._states if s.mix.layer == state.mix.layer), self._chosen
@@ -499,8 +486,6 @@ class JarsStation(Station):
         self.refresh()
 
     def _jar_read(self, values: list, parts: list, source: Source) -> None:
-        from jartide.store.jar_records import JarPart
-
         state = self.current()
         if state is None:
             return
@@ -514,19 +499,19 @@ class JarsStation(Station):
             JarPart(tin_id=old.tin_id, parts=count)
             for old, count in zip(state.mix.parts, parts, strict=True)
         )
-        self.desk.read_jar(state.mix, (values[0], values[1], values[2]), used, source)
+        self.job.jars.read(state.mix, (values[0], values[1], values[2]), used, source)
 
     def _keep_left(self, left_ml: object, notes: str) -> None:
         state = self.current()
         if state is not None and isinstance(left_ml, float | int | None):
             left = None if left_ml is None else float(max(left_ml, 0))
-            self.desk.put_mix(
+            self.job.jars.put(
                 replace(state.mix, left_ml=left, notes=notes), tr("undo.left", name=state.mix.name)
             )
 
     def _use_reader(self) -> None:
         """Lay the colour reader on a dried dab of the jar."""
-        state, device = self.current(), offered(self.document, Kind.COLOUR_READER)
+        state, device = self.current(), offered(self.job.records, Kind.COLOUR_READER)
         seen = None if state is None else state.shown
         if device is not None and state is not None and seen is not None and seen.lab is not None:
             seed = sum(map(ord, state.mix.id)) + len(state.mix.readings)
@@ -559,11 +544,9 @@ class JarsStation(Station):
         self.refresh()
 
     def _print_label(self) -> None:
-        from jartide.app.stations.jars.labels import ask_and_write_label
-
         state = self.current()
         if state is not None:
-            ask_and_write_label(self, self.document, state, self.desk)
+            ask_and_write_label(self, self.job, state)
 
     def escape(self) -> bool:
         if self.paints.isVisible():
@@ -585,19 +568,6 @@ class JarsStation(Station):
 
     # ---- header and foot
 
-    def header_state(self) -> StationState:
-        jars = self.desk.jars()
-        mixed = sum(1 for _, mix in jars if mix.mixed_ml > 0)
-        found = sum(1 for _, mix in jars if mix.parts)
-        if not found:
-            note = tr("header.jars_none")
-        elif not mixed:
-            note = tr("header.jars_found", done=found, all=len(jars))
-        else:
-            note = tr("header.jars_mixed", done=mixed, all=len(jars))
-        level = (found + mixed) / (2 * len(jars)) if jars else 0.0
-        return StationState(name=tr("station.jars"), note=note, level=level)
-
     def help_key(self) -> str:
         away = self.paints.isVisible() or self.colours.isVisible()
         return "paints" if away else self.name
@@ -618,23 +588,27 @@ class JarsStation(Station):
             )
             return FootState(text=tr("jars.no_layers"), note=tr("jars.no_layers_note"),
                              actions=(my_paints, go))  # fmt: skip
-        if not any(tin.masstone is not None for tin in self.desk.tins()):
-            starter = Action(text=tr("jars.take_starter"), run=self.desk.add_starter, primary=True)
+        if not any(tin.masstone is not None for tin in self.job.records.tins()):
+            starter = Action(
+                text=tr("jars.take_starter"),
+                run=lambda: add_starter(self.job.shelf),
+                primary=True,
+            )
             return FootState(text=tr("jars.no_colours"), note=tr("jars.starter_note"),
                              actions=(my_paints, starter))  # fmt: skip
-        if self.desk.is_fitting():
+        if self.job.shelf.is_fitting():
             return FootState(
                 text=tr("jars.fitting"),
                 progress=self._progress or 0.02,
                 actions=(
                     my_paints,
-                    Action(text=tr("foot.stop"), run=self.desk.stop_fitting, primary=True),
+                    Action(text=tr("foot.stop"), run=self.job.shelf.stop_fitting, primary=True),
                 ),
             )
         state, found = self.current(), self.candidates()
         done = sum(1 for s in self._states if s.mix.mixed_ml > 0)
         text = tr("jars.done", done=done, all=len(self._states))
-        missing = self.desk.to_buy(self._states)
+        missing = self.job.jars.to_buy()
         if missing:
             bought = ", ".join(f"{name} {ml_words(ml)}" for name, ml in missing[:3])
             text = f"{text} {tr('jars.to_buy', paints=bought)}"
@@ -731,8 +705,6 @@ class JarsStation(Station):
 
 def _glaze_wishes(wishes: Wishes, way: str) -> GlazeWishes:
     """Return the limits of a glaze: in one school water is never added to the carrier."""
-    from jartide.paint.glaze import GlazeWishes
-
     return GlazeWishes(
         paints=wishes.paints,
         keep=wishes.keep,

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import partial
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLineEdit
 
-from jartide.app.stations.jars.swatch_list import SwatchList
+from jartide.app.stations.jars.swatch_list import SwatchList, SwatchRow
 from jartide.app.stations.jars.told import Told
 from jartide.app.widgets.control_column import (
     ControlColumn,
@@ -19,15 +18,15 @@ from jartide.app.widgets.control_column import (
     was_edited,
 )
 from jartide.app.widgets.drop_down import DropDown
-from jartide.app.words import plain_words
+from jartide.colour.spaces import hex_to_lab
+from jartide.colour.words import Lab
 from jartide.devices.source import Source
 from jartide.figures import plain_figure
+from jartide.job.words.numbers import plain_words
+from jartide.paint.shelf import Opacity
+from jartide.paint.stock import Binder, Body, Kind, Place, Rewets, known_or_assumed
+from jartide.store.jar_records import Tin
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.app.stations.jars.swatch_list import SwatchRow
-    from jartide.colour.words import Lab
-    from jartide.store.jar_records import Tin
 
 _NUMBERS = {
     "left_ml": (0, 1e6), "tin_ml": (1, 3e5), "price": (0, 1e6),
@@ -160,9 +159,6 @@ class TinPanel(ControlColumn):
             self.changed.emit(replace(self._tin, owned=not not_yet))
 
     def _fill_words(self, tin: Tin) -> None:
-        from jartide.paint.shelf import Opacity
-        from jartide.paint.stock import Binder, Body, Kind, Place, Rewets
-
         unknown: list[tuple[str, object]] = [(tr("word.not_known"), None)]
         for key, words in (
             ("kind", Kind),
@@ -208,8 +204,6 @@ class TinPanel(ControlColumn):
         self.changed.emit(replace(self._tin, name=name, stock=stock))
 
     def _add_swatch(self) -> None:
-        from jartide.colour.spaces import hex_to_lab
-
         text = self._lab[3].text().strip()
         lab: tuple[float, ...] | None
         if text:
@@ -231,8 +225,6 @@ class TinPanel(ControlColumn):
 
 
 def _assumed_words(tin: Tin, key: str) -> str:
-    from jartide.paint.stock import known_or_assumed
-
     if key not in _NUMBERS:
         return ""
     value, assumed = known_or_assumed(tin.stock, key)

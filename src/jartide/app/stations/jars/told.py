@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QLineEdit
 
-from jartide.app.words import figure_words
 from jartide.devices.source import Source
+from jartide.job.words.numbers import figure_words
 
 
 class Told:

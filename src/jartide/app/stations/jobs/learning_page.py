@@ -3,19 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
-from jartide.app.document import Document
+from PySide6.QtWidgets import QWidget
+
 from jartide.app.stations.page import Side, StationPage
 from jartide.app.widgets.ledger import Ledger, LedgerRow
-from jartide.app.words import percent_words
+from jartide.boards.learning import Habit, Learning, learn
 from jartide.figures import figure
+from jartide.job.open_job import OpenJob
+from jartide.job.words.numbers import percent_words
+from jartide.store.courses import read_courses
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
-
-    from jartide.boards.learning import Habit, Learning
 
 
 class LearningPage(StationPage):
@@ -23,8 +21,8 @@ class LearningPage(StationPage):
 
     name = "learning"
 
-    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
-        super().__init__(document, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._ledger = Ledger(tr("page.learning"), self)
         self._body = [self._ledger]
 
@@ -33,18 +31,15 @@ class LearningPage(StationPage):
         side.words(tr("learning.open"))
 
     def show_now(self) -> None:
-        workspace = self.document.workspace
+        workspace = self.job.workspace
         if workspace is None:
             return
         self._ledger.show_rows([], -1, tr("learning.counting"))
 
         def work(progress: Callable[[float], None]) -> Learning:
-            from jartide.boards.learning import learn
-            from jartide.store.courses import read_courses
-
             return learn(read_courses(workspace, progress))
 
-        self.document.in_background("learning", work, self.show_learning)
+        self.job.in_background("learning", work, self.show_learning)
 
     @property
     def rows(self) -> list[LedgerRow]:

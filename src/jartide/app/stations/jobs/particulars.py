@@ -3,22 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRect
 from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 
-from jartide.app.document import Document
 from jartide.app.theme import font
 from jartide.app.widgets.buttons import INSET, Button
 from jartide.app.widgets.drop_down import DropDown
 from jartide.app.widgets.painted import current_theme
 from jartide.families import families
+from jartide.job.open_job import OpenJob
+from jartide.store.records import Finish, Job, Record
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.store.records import Finish, Job, Record
 
 SIDE = 348
 
@@ -26,11 +23,11 @@ SIDE = 348
 class Particulars(QWidget):
     """Name, place and family of the chosen finish and its job; saved when left."""
 
-    def __init__(self, document: Document, parent: QWidget) -> None:
+    def __init__(self, job: OpenJob, parent: QWidget) -> None:
         super().__init__(parent)
-        self._document = document
+        self._job = job
         self._finish: Finish | None = None
-        self._job: Job | None = None
+        self._shown_job: Job | None = None
         self.setAutoFillBackground(False)
         self._fields: dict[str, QLineEdit] = {}
         self._labels: list[tuple[QLabel, QWidget]] = []
@@ -58,18 +55,22 @@ class Particulars(QWidget):
     def show_finish(self, finish: Finish | None) -> None:
         """Show a finish and its job."""
         self._finish = finish
-        self._job = next(
-            (j for j, _ in self._document.jobs() if finish is not None and j.id == finish.job_id),
+        self._shown_job = next(
+            (
+                j
+                for j, _ in self._job.records.jobs()
+                if finish is not None and j.id == finish.job_id
+            ),
             None,
         )
-        if finish is None or self._job is None:
+        if finish is None or self._shown_job is None:
             return
-        workspace = self._document.workspace
+        workspace = self._job.workspace
         writable = workspace is not None and not workspace.read_only
         values = {
-            "job_name": self._job.name,
-            "client": self._job.client,
-            "place": self._job.place,
+            "job_name": self._shown_job.name,
+            "client": self._shown_job.client,
+            "place": self._shown_job.place,
             "finish_name": finish.name,
             "note": finish.note,
         }
@@ -91,13 +92,13 @@ class Particulars(QWidget):
         self._fields["finish_name"].selectAll()
 
     def _save(self, key: str) -> None:
-        if self._finish is None or self._job is None:
+        if self._finish is None or self._shown_job is None:
             return
-        before, changed = self._changed(key, self._job, self._finish)
+        before, changed = self._changed(key, self._shown_job, self._finish)
         if not changed.name:
             self.show_finish(self._finish)  # a name can't be empty: show the old one again
         elif changed != before:
-            self._document.change(tr("undo.particulars"), [before], [changed])
+            self._job.records.change(tr("undo.particulars"), [before], [changed])
 
     def _changed(self, key: str, job: Job, finish: Finish) -> tuple[Record, Job | Finish]:
         """Return the record a field belongs to, as it was and with the field's value."""
@@ -115,12 +116,12 @@ class Particulars(QWidget):
         return finish, replace(finish, note=text)
 
     def _remove_finish(self) -> None:
-        workspace = self._document.workspace
-        if self._finish is None or self._job is None or workspace is None:
+        workspace = self._job.workspace
+        if self._finish is None or self._shown_job is None or workspace is None:
             return
-        others = [f for f in workspace.finishes(self._job.id) if f.id != self._finish.id]
-        records = [self._finish] if others else [self._finish, self._job]
-        self._document.remove(tr("undo.removed", name=self._finish.name), *records)
+        others = [f for f in workspace.finishes(self._shown_job.id) if f.id != self._finish.id]
+        records = [self._finish] if others else [self._finish, self._shown_job]
+        self._job.records.remove(tr("undo.removed", name=self._finish.name), *records)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         y = 18

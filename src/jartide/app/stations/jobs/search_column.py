@@ -4,17 +4,16 @@ from __future__ import annotations
 
 import re
 from datetime import date
-from typing import TYPE_CHECKING
 
+import numpy as np
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from jartide.app.widgets.control_column import ControlColumn, fill_list
+from jartide.colour.spaces import decode_srgb, linear_to_lab
+from jartide.colour.words import Lab
+from jartide.store.logbook import Wanted
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.colour.words import Lab
-    from jartide.store.logbook import Wanted
 
 
 class SearchColumn(ControlColumn):
@@ -93,8 +92,6 @@ class SearchColumn(ControlColumn):
 
     def wanted(self) -> Wanted:
         """Return what is looked for; what can't be understood is left out."""
-        from jartide.store.logbook import Wanted
-
         return Wanted(
             words=self.words_field.text(),
             near=typed_colour(self.colour_field.text()),
@@ -115,10 +112,6 @@ def typed_colour(text: str) -> Lab | None:
     """Return a colour typed as "L a b" or "#rrggbb", Lab D65; None when it is neither."""
     text = text.strip()
     if re.fullmatch(r"#?[0-9a-fA-F]{6}", text):
-        import numpy as np
-
-        from jartide.colour.spaces import decode_srgb, linear_to_lab
-
         code = np.array([list(bytes.fromhex(text.lstrip("#")))]) / 255.0
         lightness, a, b = (float(v) for v in linear_to_lab(decode_srgb(code))[0])
         return lightness, a, b

@@ -5,14 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QResizeEvent
 from PySide6.QtWidgets import QFileDialog, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from jartide.app.bundles import Bundles
-from jartide.app.document import Document
 from jartide.app.kit import Kit
 from jartide.app.stations.base import Station
 from jartide.app.stations.jobs.first_start import FirstStart
@@ -21,16 +18,20 @@ from jartide.app.stations.jobs.particulars import SIDE, Particulars
 from jartide.app.stations.jobs.search_column import SearchColumn
 from jartide.app.theme import font
 from jartide.app.widgets.foot import Action, FootState
-from jartide.app.widgets.header import StationState
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.app.widgets.menu_button import MenuButton
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.print_shelf import Print, PrintShelf
+from jartide.job.bundles import Bundles
+from jartide.job.defaults import read_defaults
+from jartide.job.open_job import OpenJob
+from jartide.paint.closeness import Closeness, closeness
+from jartide.store.demo import fill_with_demo
+from jartide.store.duplicate import duplicate
+from jartide.store.logbook import Hit, Logbook, find, read_logbook, with_colours
+from jartide.store.records import Finish, Job
+from jartide.store.workspace import now
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.store.logbook import Hit, Logbook
-    from jartide.store.records import Finish, Job
 
 _LIST = 336
 _PRINT, _PITCH = (150, 104), 440
@@ -46,9 +47,9 @@ class JobsStation(Station):
 
     name = "jobs"
 
-    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
-        super().__init__(document, parent)
-        self._job: str | None = None
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
+        self._job_id: str | None = None
         self._chosen: str | None = None
         self._images: dict[str, QImage] = {}
         self._logbook: Logbook | None = None
@@ -66,29 +67,29 @@ class JobsStation(Station):
         self._scroll.setWidgetResizable(True)
         self._scroll.setFrameShape(QScrollArea.Shape.NoFrame)
         self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._side = Particulars(document, self)
-        self.bundles = Bundles(document, self)
+        self._side = Particulars(job, self)
+        self.bundles = Bundles(job)
         entries = [(name, tr(f"jobs.more.{name}")) for name in _MENU]
         self._more = MenuButton(tr("jobs.more"), entries, self)
         self._more.picked.connect(self.pick)
         self.first = FirstStart(self)
         self.first.picked.connect(self._begin)
-        self.page = LearningPage(document, self)
+        self.page = LearningPage(job, self)
         self.page.hide()
         # Typing is answered when it pauses, not at every letter's drawing of all pictures.
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
         self._pause.setInterval(120)
         self._pause.timeout.connect(self.refresh)
-        document.changed.connect(self._changed)
-        document.picture_ready.connect(lambda _: self._picture_came())
-        document.opened.connect(self._changed)
+        job.events.changed.connect(self._changed)
+        job.events.picture_ready.connect(lambda _: self._picture_came())
+        job.events.opened.connect(self._changed)
 
     # ---- what there is
 
     def chosen_finish(self) -> Finish | None:
         """Return the finish that is chosen, or None."""
-        for _, finishes in self.document.jobs():
+        for _, finishes in self.job.records.jobs():
             for finish in finishes:
                 if finish.id == self._chosen:
                     return finish
@@ -96,7 +97,7 @@ class JobsStation(Station):
 
     def chosen_job(self) -> Job | None:
         """Return the job that is chosen, or None."""
-        return next((job for job, _ in self.document.jobs() if job.id == self._job), None)
+        return next((job for job, _ in self.job.records.jobs() if job.id == self._job_id), None)
 
     @property
     def hits(self) -> tuple[Hit, ...]:
@@ -110,15 +111,15 @@ class JobsStation(Station):
     def refresh(self) -> None:
         if not self.isVisible():
             return
-        jobs = self.document.jobs()
-        if self._stale and self.document.workspace is not None:
+        jobs = self.job.records.jobs()
+        if self._stale and self.job.workspace is not None:
             self._want_logbook()
         self._show_list()
         known = {job.id: finishes for job, finishes in jobs}
-        if self._job not in known:
+        if self._job_id not in known:
             listed = [hit.job.job.id for hit in self._hits if hit.job.job.id in known]
-            self._job = listed[0] if listed else next(iter(known), None)
-        finishes = known.get(self._job or "", [])
+            self._job_id = listed[0] if listed else next(iter(known), None)
+        finishes = known.get(self._job_id or "", [])
         if self._chosen not in {f.id for f in finishes}:
             self._chosen = finishes[0].id if finishes else None
         self._show_finishes(finishes)
@@ -128,19 +129,17 @@ class JobsStation(Station):
             widget.setVisible(not empty)
         for label in (self._title, self._note):
             label.setVisible(not empty)
-        self.first.setVisible(empty and self.document.workspace is not None)
+        self.first.setVisible(empty and self.job.workspace is not None)
         self.foot_changed.emit()
         self.update()
 
     def _want_logbook(self) -> None:
         """Read what is searched, off the interface thread; the list follows when it is there."""
-        workspace = self.document.workspace
+        workspace = self.job.workspace
         assert workspace is not None
         self._stale = False
 
         def work(_: Callable[[float], None]) -> tuple[Logbook, list[tuple[str, object]]]:
-            from jartide.store.logbook import read_logbook
-
             return read_logbook(workspace), [(tin.name, tin.id) for tin in workspace.tins()]
 
         def returned(found: tuple[Logbook, list[tuple[str, object]]]) -> None:
@@ -149,17 +148,15 @@ class JobsStation(Station):
             self.refresh()
             self._want_colours(self._logbook)
 
-        self.document.in_background("logbook", work, returned)
+        self.job.in_background("logbook", work, returned)
 
     def _want_colours(self, logbook: Logbook) -> None:
         """Gather what is searched by colour once the list stands."""
-        workspace = self.document.workspace
+        workspace = self.job.workspace
         if workspace is None:
             return
 
         def work(_: Callable[[float], None]) -> Logbook:
-            from jartide.store.logbook import with_colours
-
             return with_colours(workspace, logbook)
 
         def returned(found: Logbook) -> None:
@@ -168,7 +165,7 @@ class JobsStation(Station):
                 if self.search.wanted().near is not None:
                     self.refresh()
 
-        self.document.in_background("logbook colours", work, returned)
+        self.job.in_background("logbook colours", work, returned)
 
     # ---- the list
 
@@ -179,18 +176,16 @@ class JobsStation(Station):
         if self._logbook is None:
             self.list.show_rows([], -1, tr("jobs.opening"))
             return
-        from jartide.store.logbook import find
-
         self._hits = find(self._logbook, self.search.wanted())
         rows = [_row_of(hit) for hit in self._hits]
-        at = next((n for n, hit in enumerate(self._hits) if hit.job.job.id == self._job), -1)
+        at = next((n for n, hit in enumerate(self._hits) if hit.job.job.id == self._job_id), -1)
         nothing = tr("logbook.nothing")
         if self.search.wanted().near is not None and self._logbook.labs is None:
             nothing = tr("logbook.gathering")
         self.list.show_rows(rows, at, self.search.refused() or nothing)
 
     def _job_chosen(self, index: int) -> None:
-        self._job = self._hits[index].job.job.id
+        self._job_id = self._hits[index].job.job.id
         self._chosen = None
         self.refresh()
 
@@ -226,15 +221,15 @@ class JobsStation(Station):
         return shelf
 
     def _print(self, finish: Finish) -> Print:
-        target = self.document.target(finish)
+        target = self.job.readings.target(finish)
         image = None
         asks = ""
         if target is None:
             asks = tr("jobs.needs_photo")
         else:
-            self.document.want_picture(target)
+            self.job.pictures.want(target)
             image = self._image_of(target)
-        boards = len(self.document.boards(finish))
+        boards = len(self.job.records.boards(finish))
         note = finish.note
         state = tr("jobs.boards", count=boards) if boards else tr("jobs.no_boards")
         return Print(key=finish.id, image=image, title=finish.name, lines=(note, state), asks=asks)
@@ -242,9 +237,14 @@ class JobsStation(Station):
     def _image_of(self, photo) -> QImage | None:
         key = f"{photo.sha256} {photo.settings}"
         if key not in self._images:
-            flat, preview = self.document.flat(photo), self.document.preview(photo)
+            pictures = self.job.pictures
+            flat, preview = pictures.flat(photo), pictures.preview(photo)
             code = flat.code if flat is not None else None
-            if code is None and self.document.refusal(photo) is not None and preview is not None:
+            if (
+                code is None
+                and self.job.pictures.refusal(photo) is not None
+                and preview is not None
+            ):
                 code = preview.code
             if code is None:
                 return None
@@ -283,43 +283,34 @@ class JobsStation(Station):
 
     def bring_demo(self) -> None:
         """Copy the demo job into this workspace."""
-        workspace = self.document.workspace
+        workspace = self.job.workspace
         if workspace is None:
             return
 
         def work(_: Callable[[float], None]) -> None:
-            from jartide.store.demo import fill_with_demo
-
             fill_with_demo(workspace)
 
-        self.document.in_background("demo", work, lambda _: self.document.reload())
+        self.job.in_background("demo", work, lambda _: self.job.reload())
 
     def _usual(self, finish: Finish) -> Finish:
         """A new finish is judged as the painter usually does."""
-        from jartide.app.defaults import read_defaults
-
-        usual = read_defaults(self.document.workspace)
+        usual = read_defaults(self.job.workspace)
         return replace(finish, viewing_m=usual.viewing_m, tolerance=usual.tolerance)
 
     def _new_job(self) -> None:
-        from jartide.store.records import Finish, Job
-        from jartide.store.workspace import now
-
-        jobs = self.document.jobs()
+        jobs = self.job.records.jobs()
         job = Job(
             name=tr("jobs.new_job_name"),
             position=max((j.position for j, _ in jobs), default=-1) + 1,
             created_at=now(),
         )
         finish = self._usual(Finish(job_id=job.id, name=tr("jobs.new_finish_name")))
-        self._job, self._chosen = job.id, finish.id
+        self._job_id, self._chosen = job.id, finish.id
         self.search.clear()
-        self.document.add(tr("undo.new_job"), job, finish)
+        self.job.records.add(tr("undo.new_job"), job, finish)
         self._side.edit_job_name()
 
     def _new_finish(self) -> None:
-        from jartide.store.records import Finish
-
         chosen = self.chosen_finish()
         job = self.chosen_job()
         if job is None:
@@ -328,7 +319,7 @@ class JobsStation(Station):
         new = Finish(job_id=job.id, name=tr("jobs.new_finish_name"), position=position)
         finish = self._usual(new)
         self._chosen = finish.id
-        self.document.add(tr("undo.new_finish"), finish)
+        self.job.records.add(tr("undo.new_finish"), finish)
         self._side.edit_finish_name()
 
     # ---- the menu
@@ -369,28 +360,24 @@ class JobsStation(Station):
 
     def start_from(self, job: Job) -> None:
         """Begin a new job where another one began."""
-        from jartide.store.duplicate import duplicate
-
-        workspace = self.document.workspace
+        workspace = self.job.workspace
         if workspace is None:
             return
         records = duplicate(workspace, job, tr("jobs.again", name=job.name))
-        self._job, self._chosen = records[0].id, None
+        self._job_id, self._chosen = records[0].id, None
         self.search.clear()
-        self.document.add(tr("undo.start_from"), *records)
+        self.job.records.add(tr("undo.start_from"), *records)
         self._side.edit_job_name()
 
     def put_away(self, job: Job) -> None:
         """Put a job away, so that only a search with the tick lists it; or take it out again."""
-        from jartide.store.workspace import now
-
         away = job.archived_at is None
         changed = replace(job, archived_at=now() if away else None)
-        self.document.change(tr("undo.put_away"), [job], [changed])
+        self.job.records.change(tr("undo.put_away"), [job], [changed])
         if away:
-            self.document.removed.emit(tr("jobs.put_away", name=job.name))
+            self.job.events.removed.emit(tr("jobs.put_away", name=job.name))
             if not self.search.archived.isChecked():
-                self._job = None
+                self._job_id = None
         self.refresh()
 
     def open_learning(self) -> None:
@@ -413,23 +400,20 @@ class JobsStation(Station):
 
     # ---- header and foot
 
-    def header_state(self) -> StationState:
-        return StationState(name="", note="", level=0)
-
     def help_key(self) -> str:
         return "learning" if self.page.isVisible() else self.name
 
     def foot_state(self) -> FootState:
-        if self.document.workspace is None:
+        if self.job.workspace is None:
             return FootState(text=tr("jobs.opening"))
         if self.page.isVisible():
             back = Action(text=tr("learning.back"), run=self._close_page, primary=True)
             return FootState(
                 text=tr("learning.foot"), note=tr("learning.foot_note"), actions=(back,)
             )
-        writable = not self.document.workspace.read_only
+        writable = not self.job.workspace.read_only
         new_job = Action(text=tr("jobs.new_job"), run=self._new_job, enabled=writable)
-        if not self.document.jobs():
+        if not self.job.records.jobs():
             first = replace(new_job, primary=True)
             return FootState(text=tr("jobs.empty"), note=tr("jobs.empty_note"), actions=(first,))
         chosen = self.chosen_finish()
@@ -487,8 +471,6 @@ def _row_of(hit: Hit) -> LedgerRow:
         right = tr("jobs.is_away")
     near = ""
     if hit.de00 is not None:
-        from jartide.paint.closeness import Closeness, closeness
-
         word = closeness(hit.de00)
         near = tr("logbook.akin" if word is Closeness.DIFFERENT else f"close.short.{word}")
     return LedgerRow(title=job.name, note=note, right=right, right_note=near)

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from jartide.app.outside_devices import source_words
 from jartide.app.stations.photos.opened import Opened, card_patches, mm_words
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
 from jartide.devices.source import Source
 from jartide.figures import plain_figure
+from jartide.job.outside_devices import source_words
+from jartide.photo.card.design import CardSize
 from jartide.wording import tr
 
 
@@ -33,8 +34,6 @@ class CardPanel(Panel):
             self.button(tr("card.file"), lambda: self.asked.emit("card_values", None))
 
     def show_opened(self, opened: Opened) -> None:
-        from jartide.photo.card.design import CardSize
-
         super().show_opened(opened)
         use = opened.settings.card
         card = None if opened.flat is None else opened.flat.prepared.card

@@ -7,6 +7,7 @@ from dataclasses import replace
 from jartide.app.stations.photos.opened import Opened
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.tick import Tick
+from jartide.store.records import BoardCheck
 from jartide.wording import say, tr
 
 
@@ -27,8 +28,6 @@ class BoardPanel(Panel):
     """The short list the painter ticks before a board is judged; kept with the board."""
 
     def build(self) -> None:
-        from jartide.store.records import BoardCheck
-
         self.words(tr("board_check.note"))
         self._ticks: dict[BoardCheck, Tick] = {}
         for check in BoardCheck:

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from jartide.app.outside_devices import source_words
 from jartide.app.stations.photos.opened import Opened, closeness_word, dim_side
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
 from jartide.devices.source import Source
 from jartide.figures import figure, plain_figure
+from jartide.job.outside_devices import source_words
+from jartide.photo.settings import EvenLight, KnownPatch, LightSource, Rect, Sheen, SheenWord
 from jartide.wording import tr
 
 
@@ -105,8 +106,6 @@ class ColourPanel(Panel):
         self.settings_wanted.emit(replace(self.opened.settings, neutrals=tuple(patches)), tr(undo))
 
     def _add_patch(self) -> None:
-        from jartide.photo.settings import KnownPatch, Rect
-
         if self.opened is None:
             return
         w, h = self.opened.size
@@ -202,8 +201,6 @@ class LightPanel(Panel):
             )
 
     def _chosen(self, index: int) -> None:
-        from jartide.photo.settings import EvenLight, LightSource
-
         if self.opened is None:
             return
         s = self.opened.settings
@@ -219,8 +216,6 @@ class LightPanel(Panel):
         self.settings_wanted.emit(replace(s, light=light), tr("undo.light"))
 
     def _blank_chosen(self) -> None:
-        from jartide.photo.settings import EvenLight, LightSource
-
         sha256 = self._blank.currentData()
         if self.opened is not None and sha256 is not None:
             light = EvenLight(source=LightSource.BLANK, blank_sha256=sha256)
@@ -239,8 +234,6 @@ class SheenPanel(Panel):
         self._other = self.list(tr("sheen.mirror_photo"), self._estimate)
 
     def show_opened(self, opened: Opened) -> None:
-        from jartide.photo.settings import SheenWord
-
         super().show_opened(opened)
         s = opened.settings
         items: list[tuple[str, object]] = [(tr("step.sheen.none"), None)]
@@ -252,8 +245,6 @@ class SheenPanel(Panel):
         fill_list(self._other, photos)
 
     def _chosen(self) -> None:
-        from jartide.photo.settings import Sheen
-
         if self.opened is not None:
             word = self._word.currentData()
             sheen = None if word is None else Sheen(word=word)

@@ -6,8 +6,9 @@ from jartide.app.stations.photos.opened import Opened, card_patches
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.control_column import fill_list, number
-from jartide.app.words import lab_text
 from jartide.figures import figure
+from jartide.job.words.numbers import lab_text
+from jartide.studio.camera_stand import Board, Lamp, StandSettings
 from jartide.wording import tr
 
 _APERTURES = (4, 8)
@@ -32,8 +33,6 @@ class StandPanel(Panel):
     """Set up the practice stand and take a photo into the job."""
 
     def build(self) -> None:
-        from jartide.studio.camera_stand import Board, Lamp
-
         self.words(tr("stand.note"))
         self._board = self.list(tr("stand.board"))
         fill_list(self._board, [(tr(f"stand.board.{b.value}"), b) for b in Board])
@@ -49,8 +48,6 @@ class StandPanel(Panel):
         self.button(tr("stand.take"), self._take)
 
     def _take(self) -> None:
-        from jartide.studio.camera_stand import StandSettings
-
         tilt, distance = number(self._tilt.text()), number(self._distance.text())
         falloff = number(self._falloff.text())
         settings = StandSettings(

@@ -3,17 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from jartide.app.stations.photos.opened import Opened
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
-from jartide.app.words import plain_words
 from jartide.figures import plain_figure
+from jartide.job.words.numbers import plain_words
+from jartide.photo.settings import Column, KnownLength, Rect, VanishingLines
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.photo.settings import Column, KnownLength
 
 _SHAPES = ("auto", "corners", "lines", "column", "carved")
 
@@ -68,8 +65,6 @@ class ShapePanel(Panel):
         return "auto" if s.corners is None else "corners"
 
     def _chosen(self) -> None:
-        from jartide.photo.settings import Column, Rect, VanishingLines
-
         if self.opened is None:
             return
         s, (w, h) = self.opened.settings, self.opened.size
@@ -176,8 +171,6 @@ class ScalePanel(Panel):
 
     def _marks(self, length_mm: float | None) -> KnownLength:
         """Two marks in the middle; where a scale is known they start out as long as it says."""
-        from jartide.photo.settings import KnownLength
-
         assert self.opened is not None
         (w, h), flat = self.opened.size, self.opened.flat
         start, end = (

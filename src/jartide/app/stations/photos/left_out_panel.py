@@ -8,6 +8,7 @@ from dataclasses import replace
 from jartide.app.stations.photos.opened import Opened
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.buttons import ChoiceRow
+from jartide.photo.settings import Rect
 from jartide.wording import tr
 
 _PENS = ("none", "box", "outline", "brush")
@@ -70,8 +71,6 @@ class LeftOutPanel(Panel):
             self.settings_wanted.emit(new, tr("undo.left_out"))
 
     def _switch_region(self) -> None:
-        from jartide.photo.settings import Rect
-
         if self.opened is None:
             return
         s, (w, h) = self.opened.settings, self.opened.size

@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from jartide.app.elements.photo_marks import Mark, MarkKind, Point
-from jartide.app.words import plain_words
+from jartide.job.flat import Flat
+from jartide.job.words.numbers import plain_words
+from jartide.photo.settings import PhotoSettings, Polygon, Rect, Segment, Shape, Stroke
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.app.work import Flat
-    from jartide.photo.settings import PhotoSettings, Rect, Segment, Shape
 
 STEPS = ("card", "shape", "scale", "colour", "light", "left_out", "sheen", "check", "board")
 
@@ -78,8 +75,6 @@ def marks_of(
 
 
 def _left_out(key: str, shape: Shape) -> Mark:
-    from jartide.photo.settings import Rect, Stroke
-
     if isinstance(shape, Stroke):
         return Mark(key=key, kind=MarkKind.STROKE, points=shape.points, radius_px=shape.radius_px)
     points = _ring(shape) if isinstance(shape, Rect) else shape.points
@@ -91,8 +86,6 @@ def _ring(r: Rect) -> tuple[Point, ...]:
 
 
 def _region(settings: PhotoSettings, movable: bool) -> Mark:
-    from jartide.photo.settings import Rect
-
     region = settings.region
     if isinstance(region, Rect):
         points: tuple[Point, ...] = (
@@ -162,8 +155,6 @@ def moved(settings: PhotoSettings, key: str, number: int, to: Point) -> PhotoSet
 
 
 def _region_moved(region, number: int, to: Point):
-    from jartide.photo.settings import Rect
-
     if isinstance(region, Rect):
         return _stretched(region, number, to)
     return replace(region, points=_put(region.points, number, to))
@@ -176,8 +167,6 @@ def _put(points, number: int, to: Point):
 
 def _stretched(rect: Rect, number: int, to: Point) -> Rect:
     """The rectangle with one of its two marked corners moved."""
-    from jartide.photo.settings import Rect
-
     corners = [(rect.x, rect.y), (rect.x + rect.w, rect.y + rect.h)]
     corners[number] = to
     (x0, y0), (x1, y1) = corners
@@ -186,8 +175,6 @@ def _stretched(rect: Rect, number: int, to: Point) -> Rect:
 
 def shape_of(mark: Mark) -> Shape:
     """Return what the pen drew as a shape to leave out or to read."""
-    from jartide.photo.settings import Polygon, Rect, Stroke
-
     points = tuple((round(x, 1), round(y, 1)) for x, y in mark.points)
     if mark.kind is MarkKind.BOX:
         (x0, y0), (x1, y1) = points

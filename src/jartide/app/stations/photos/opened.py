@@ -3,19 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from jartide.app.stations.photos.marks import STEPS
 from jartide.app.widgets.steps_list import Step
-from jartide.app.words import mm_words
 from jartide.figures import figure, short_figure
+from jartide.job.flat import Flat
+from jartide.job.words.numbers import mm_words
+from jartide.photo.card.design import PatchKind
+from jartide.photo.even_light import LightField
+from jartide.photo.settings import PhotoSettings
+from jartide.store.records import Board, BoardCheck, Photo
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from jartide.app.work import Flat
-    from jartide.photo.even_light import LightField
-    from jartide.photo.settings import PhotoSettings
-    from jartide.store.records import Board, Photo
 
 # Colours nearer than this, CIEDE2000, are told apart only side by side.
 _HAIR, _LITTLE = 1.5, 3.5
@@ -72,8 +70,6 @@ def closeness_word(de00: float) -> str:
 
 def card_patches(opened: Opened) -> list[tuple[str, object]]:
     """Return what the patches of the card in the photo are called, and their ids."""
-    from jartide.photo.card.design import PatchKind
-
     card = None if opened.flat is None else opened.flat.prepared.card
     if card is None:
         return []
@@ -207,8 +203,6 @@ def _check(opened: Opened) -> Step:
 
 
 def _board(opened: Opened) -> Step:
-    from jartide.store.records import BoardCheck
-
     assert opened.board is not None
     ticked, wanted = len(opened.board.checks), len(BoardCheck)
     state = tr("step.board.state", done=ticked, wanted=wanted)

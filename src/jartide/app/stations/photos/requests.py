@@ -4,27 +4,60 @@ from __future__ import annotations
 
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any, Protocol
 
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QFileDialog, QWidget
 
-from jartide.app.outside_devices import source_words
 from jartide.app.stations.photos.device_panels import ReaderPanel
+from jartide.app.stations.photos.panel import Panel
+from jartide.app.watch import FolderWatch
 from jartide.devices.source import Source
 from jartide.errors import JarTideError
+from jartide.job.open_job import OpenJob
+from jartide.job.outside_devices import source_words
+from jartide.job.photo_jobs import PhotoJobs
+from jartide.photo.settings import Chart, KnownPatch, PhotoSettings, Rect
+from jartide.store.colour_lists import read_card_values, read_chart
+from jartide.store.records import Board, Photo
 from jartide.wording import tr
 
-if TYPE_CHECKING:
-    from jartide.app.stations.photos.station import PhotosStation
-    from jartide.store.records import Board, Photo
+
+class Asking(Protocol):
+    """The station whose panels ask."""
+
+    job: OpenJob
+    jobs: PhotoJobs
+    watch: FolderWatch
+    reader_at: tuple[float, float] | None
+
+    def photo(self) -> Photo | None:
+        """Return the photo that is open."""
+
+    def photo_title(self, photo: Photo) -> str:
+        """Return what a photo is called."""
+
+    def board_of(self, photo: Photo) -> Board | None:
+        """Return the board that a photo is of."""
+
+    def open_step(self, step: str | None) -> None:
+        """Open a panel."""
+
+    def panel(self, step: str) -> Panel:
+        """Return a panel."""
+
+    def put_settings(self, settings: PhotoSettings, undo: str) -> None:
+        """Change how the open photo is made ready."""
+
+    def refresh(self) -> None:
+        """Show everything anew."""
 
 
 class PanelRequests:
     """Carries out what panels ask for: files, lists, other photos, devices, other panels."""
 
-    def __init__(self, station: PhotosStation) -> None:
-        self._station = station
-        self._document, self._jobs = station.document, station.jobs
+    def __init__(self, station: Asking, parent: QWidget) -> None:
+        self._station, self._parent = station, parent
+        self._job, self._jobs = station.job, station.jobs
         self._reading: Any = None
         self._source = Source.UNKNOWN
 
@@ -33,16 +66,16 @@ class PanelRequests:
         try:
             getattr(self, f"_ask_{what}")(value)
         except JarTideError as error:
-            self._document.failed.emit(str(error))
+            self._job.events.failed.emit(str(error))
         except OSError as error:
             why = error.strerror or type(error).__name__
-            self._document.failed.emit(tr("error.file", why=why))
+            self._job.events.failed.emit(tr("error.file", why=why))
 
     def _ask_open(self, step: str) -> None:
         self._station.open_step(step)
 
     def _other(self, photo_id: str) -> Photo:
-        return next(p for p in self._document.photos() if p.id == photo_id)
+        return next(p for p in self._job.records.photos() if p.id == photo_id)
 
     def _ask_keep_length(self, value: tuple[str, float]) -> None:
         self._jobs.keep_length(*value)
@@ -70,7 +103,7 @@ class PanelRequests:
         name, index = value
         lab = self._jobs.patch_colour(photo, photo.settings.neutrals[index])
         if lab is None:
-            self._document.failed.emit(tr("colour.unknown"))
+            self._job.events.failed.emit(tr("colour.unknown"))
         else:
             self._jobs.keep_colour(name, lab)
 
@@ -78,11 +111,11 @@ class PanelRequests:
         photo = self._station.photo()
         old = None if photo is None else self._station.board_of(photo)
         if old is not None:
-            self._document.change(tr("undo.board_checks"), [old], [board])
+            self._job.records.change(tr("undo.board_checks"), [old], [board])
 
     def _ask_print_card(self, size: str) -> None:
         name, _ = QFileDialog.getSaveFileName(
-            self._station, tr("card.print"), tr("card.file_name", size=size), "*.pdf *.svg *.png"
+            self._parent, tr("card.print"), tr("card.file_name", size=size), "*.pdf *.svg *.png"
         )
         if name:
             self._jobs.print_card(Path(name), size)
@@ -103,8 +136,6 @@ class PanelRequests:
             self._station.put_settings(fresh, tr("undo.card"))
 
     def _ask_card_values(self, _: object) -> None:
-        from jartide.store.colour_lists import read_card_values
-
         text = self._opened_list(tr("card.file"))
         photo = self._station.photo()
         if text is not None and photo is not None:
@@ -114,11 +145,8 @@ class PanelRequests:
             self._station.put_settings(new, tr("undo.card"))
 
     def _ask_chart(self, _: object) -> None:
-        from jartide.photo.settings import Chart
-        from jartide.store.colour_lists import read_chart
-
         text, photo = self._opened_list(tr("colour.chart")), self._station.photo()
-        preview = None if photo is None else self._document.preview(photo)
+        preview = None if photo is None else self._job.pictures.preview(photo)
         if text is None or photo is None or preview is None:
             return
         listed = read_chart(*text)
@@ -135,7 +163,7 @@ class PanelRequests:
 
     def _opened_list(self, title: str) -> tuple[str, str] | None:
         """Ask for a CSV file and return its text and name."""
-        name, _ = QFileDialog.getOpenFileName(self._station, title, "", "*.csv")
+        name, _ = QFileDialog.getOpenFileName(self._parent, title, "", "*.csv")
         if not name:
             return None
         return Path(name).read_text(encoding="utf-8-sig", errors="replace"), Path(name).name
@@ -154,14 +182,12 @@ class PanelRequests:
 
     def _ask_use_reading(self, _: object) -> None:
         """Make the place that was read a patch of known colour."""
-        from jartide.photo.settings import KnownPatch, Rect
-
         photo = self._station.photo()
         if photo is None or self._reading is None or self._station.reader_at is None:
             return
         L, a, b = (round(v, 2) for v in self._reading.lab_d65())
         x, y = self._station.reader_at
-        preview = self._document.preview(photo)
+        preview = self._job.pictures.preview(photo)
         side = 0.02 * min(preview.size) if preview is not None else 20.0
         rect = Rect(x=round(x - side / 2, 1), y=round(y - side / 2, 1), w=side, h=side)
         patch = KnownPatch(rect=rect, lightness=L, a=a, b=b, source=self._source.value)
@@ -176,7 +202,7 @@ class PanelRequests:
 
     def _ask_watch(self, on: bool) -> None:
         if on:
-            name = QFileDialog.getExistingDirectory(self._station, tr("watch.choose"))
+            name = QFileDialog.getExistingDirectory(self._parent, tr("watch.choose"))
             if name:
                 self._station.watch.watch(Path(name))
         else:
@@ -185,5 +211,5 @@ class PanelRequests:
 
     def watch_lost(self, name: str) -> None:
         """Say that the watched folder is gone."""
-        self._document.failed.emit(tr("error.watch", name=name))
+        self._job.events.failed.emit(tr("error.watch", name=name))
         self._station.refresh()

@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
+import cv2
+import numpy as np
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage, QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
-from jartide.app.document import Document
 from jartide.app.elements.photo_marks import Mark, Point
 from jartide.app.kit import Kit
-from jartide.app.outside_devices import offered, source_brief
-from jartide.app.photo_jobs import PhotoJobs
 from jartide.app.stations.base import Station
 from jartide.app.stations.photos.card_panel import CardPanel
 from jartide.app.stations.photos.check_panels import BoardPanel, CheckPanel
@@ -28,19 +26,21 @@ from jartide.app.stations.photos.requests import PanelRequests
 from jartide.app.watch import FolderWatch
 from jartide.app.widgets.buttons import Button, ChoiceRow
 from jartide.app.widgets.foot import Action, FootState
-from jartide.app.widgets.header import StationState
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.photo_view import Pen, PhotoView
 from jartide.app.widgets.print_shelf import AddPlace, Print, PrintShelf
 from jartide.app.widgets.steps_list import ROW_HEIGHT, StepRow
 from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.app.widgets.tool_link import ToolLink
+from jartide.boards.together import MOST_PHOTOS
 from jartide.devices.registry import Kind
+from jartide.job.open_job import OpenJob
+from jartide.job.outside_devices import offered, source_brief
+from jartide.job.photo_jobs import PhotoJobs
+from jartide.job.standing import ONLY_LOOKED_AT
+from jartide.photo.settings import PhotoSettings
+from jartide.store.records import Board, Photo, PhotoUse
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.photo.settings import PhotoSettings
-    from jartide.store.records import Board, Photo
 
 _SHELF_H = 152
 _COLUMN = 268
@@ -50,7 +50,6 @@ _TOOLS = ("ways", "stand", "reader", "watch")
 _NEEDS_NO_PHOTO = ("ways", "stand", "watch")
 _USES = ("target", "surroundings", "mood")
 # Nothing is measured in millimetres on these.
-_ONLY_LOOKED_AT = ("mood", "surroundings", "watched")
 _PANELS: dict[str, type[Panel]] = {
     "card": CardPanel,
     "shape": ShapePanel,
@@ -75,11 +74,11 @@ class PhotosStation(Station):
 
     name = "photos"
 
-    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
-        super().__init__(document, parent)
-        self.jobs = PhotoJobs(document)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
+        self.jobs = PhotoJobs(job)
         self.watch = FolderWatch(self)
-        self._requests = PanelRequests(self)
+        self._requests = PanelRequests(self, self)
         self.watch.lost.connect(self._requests.watch_lost)
         self._photo_id: str | None = None
         self._images: dict[str, QImage] = {}
@@ -113,8 +112,8 @@ class PhotosStation(Station):
         self._back.clicked.connect(lambda _=False: self.open_step(None))
         self._panels: dict[str, Panel] = {}
         self._holders: dict[str, QScrollArea] = {}
-        document.changed.connect(self.refresh)
-        document.picture_ready.connect(lambda _: self.refresh())
+        job.events.changed.connect(self.refresh)
+        job.events.picture_ready.connect(lambda _: self.refresh())
 
     def _scrolled(self) -> QScrollArea:
         area = QScrollArea(self)
@@ -140,10 +139,10 @@ class PhotosStation(Station):
 
     def photo(self) -> Photo | None:
         """Return the opened photo."""
-        photos = self.document.photos()
+        photos = self.job.records.photos()
         found = next((p for p in photos if p.id == self._photo_id), None)
         if found is None and photos:
-            found = self.document.target() or photos[0]
+            found = self.job.readings.target() or photos[0]
             self._photo_id = found.id
         return found
 
@@ -171,10 +170,10 @@ class PhotosStation(Station):
         return False
 
     def refresh(self) -> None:
-        if not self.isVisible() or self.document.finish is None:
+        if not self.isVisible() or self.job.finish is None:
             return
         photo = self.photo()
-        self._shelf.show_prints([self._print(p) for p in self.document.photos()], self._photo_id)
+        self._shelf.show_prints([self._print(p) for p in self.job.records.photos()], self._photo_id)
         opened = None if photo is None else self._opened(photo)
         for widget in (self._view, self._pane):
             widget.setVisible(photo is not None)
@@ -191,26 +190,26 @@ class PhotosStation(Station):
         self.update()
 
     def _opened(self, photo: Photo) -> Opened:
-        self.document.want_picture(photo)
-        preview = self.document.preview(photo)
-        others = [(p, self.photo_title(p)) for p in self.document.photos() if p.id != photo.id]
+        self.job.pictures.want(photo)
+        preview = self.job.pictures.preview(photo)
+        others = [(p, self.photo_title(p)) for p in self.job.records.photos() if p.id != photo.id]
         return Opened(
             photo=photo,
             size=(1, 1) if preview is None else preview.size,
-            flat=self.document.flat(photo),
+            flat=self.job.pictures.flat(photo),
             board=self.board_of(photo),
             others=tuple(others),
             lengths=self.jobs.lengths(),
             colours=self.jobs.colours(),
-            reader=offered(self.document, Kind.COLOUR_READER) is not None,
+            reader=offered(self.job.records, Kind.COLOUR_READER) is not None,
         )
 
     def board_of(self, photo: Photo) -> Board | None:
         """Return the board a photo shows, if it is of one."""
-        return next((b for b, _ in self.document.boards() if b.id == photo.board_id), None)
+        return next((b for b, _ in self.job.records.boards() if b.id == photo.board_id), None)
 
     def _show_pictures(self, photo: Photo, opened: Opened) -> None:
-        preview, flat = self.document.preview(photo), opened.flat
+        preview, flat = self.job.pictures.preview(photo), opened.flat
         if preview is not None:
             image = self._image(photo.sha256, preview.code)
             self._view.show_photo(image, preview.scale, preview.size, self._detail)
@@ -223,7 +222,7 @@ class PhotosStation(Station):
             image = self._image(f"{photo.sha256} {photo.settings} {before}", code)
             self._pane.show_surface(image, flat.mm_per_px)
         else:
-            refusal = self.document.refusal(photo)
+            refusal = self.job.pictures.refusal(photo)
             self._pane.show_surface(None, None, refusal or tr("photos.squaring"))
         if self._step == "reader" and self.reader_at is None and preview is not None:
             self.reader_at = (preview.size[0] / 2, preview.size[1] / 2)
@@ -244,7 +243,7 @@ class PhotosStation(Station):
             if name in steps:
                 row.show_step(steps[name])
         if isinstance(panel, WaysPanel):
-            panel.show_stand(offered(self.document, Kind.CAMERA) is not None)
+            panel.show_stand(offered(self.job.records, Kind.CAMERA) is not None)
         if panel is not None and opened is not None:
             panel.show_opened(opened)
         if isinstance(panel, WatchPanel):
@@ -259,11 +258,8 @@ class PhotosStation(Station):
 
     def _detail(self, middle: Point, half: float) -> QImage | None:
         """A square of the original itself, for the loupe; None while it is not at hand."""
-        import cv2
-        import numpy as np
-
         photo = self.photo()
-        loaded = None if photo is None else self.document.detail(photo)
+        loaded = None if photo is None else self.job.pictures.detail(photo)
         if loaded is None:
             return None
         code = loaded.code
@@ -278,11 +274,11 @@ class PhotosStation(Station):
         return to_image(np.ascontiguousarray(cv2.getRectSubPix(code, (side, side), (x, y))))
 
     def _print(self, photo: Photo) -> Print:
-        self.document.want_picture(photo)
-        preview, flat = self.document.preview(photo), self.document.flat(photo)
+        self.job.pictures.want(photo)
+        preview, flat = self.job.pictures.preview(photo), self.job.pictures.flat(photo)
         image = None if preview is None else self._image(photo.sha256, preview.code)
         scaled = flat is None or flat.mm_per_px is not None
-        quiet = scaled or photo.use in _ONLY_LOOKED_AT
+        quiet = scaled or photo.use in ONLY_LOOKED_AT
         return Print(
             key=photo.id,
             image=image,
@@ -296,7 +292,7 @@ class PhotosStation(Station):
         board = self.board_of(photo)
         if board is not None:
             return tr("board.numbered", number=board.number)
-        alike = [p.id for p in self.document.photos() if p.use == photo.use]
+        alike = [p.id for p in self.job.records.photos() if p.use == photo.use]
         words = tr(f"use.{photo.use}")
         return words if len(alike) < 2 else f"{words} {alike.index(photo.id) + 1}"
 
@@ -306,7 +302,7 @@ class PhotosStation(Station):
         """Change the opened photo's settings, as one undo step."""
         photo = self.photo()
         if photo is not None:
-            self.document.set_settings(photo, settings, undo)
+            self.job.records.set_settings(photo, settings, undo)
             self.refresh()
 
     def _mark_moved(self, key: str, number: int, x: float, y: float, done: bool) -> None:
@@ -319,12 +315,12 @@ class PhotosStation(Station):
             return
         new = moved(photo.settings, key, number, (x, y))
         drag = f"{photo.id} {key} {number}"
-        self.document.set_settings(photo, new, tr("undo.mark"), drag=drag)
+        self.job.records.set_settings(photo, new, tr("undo.mark"), drag=drag)
 
     def _pen_wanted(self, pen: str) -> None:
         """Take a pen for what is to be left out; the brush is as wide as suits the photo."""
         photo = self.photo()
-        preview = None if photo is None else self.document.preview(photo)
+        preview = None if photo is None else self.job.pictures.preview(photo)
         radius = _BRUSH_SHARE * max(preview.size) if preview is not None else 0.0
         self._view.choose_pen(Pen(pen), radius)
         panel = self._panels.get("left_out")
@@ -336,21 +332,18 @@ class PhotosStation(Station):
         if photo is not None:
             s = photo.settings
             new = replace(s, leave_out=(*s.leave_out, shape_of(mark)))
-            self.document.set_settings(photo, new, tr("undo.left_out"))
+            self.job.records.set_settings(photo, new, tr("undo.left_out"))
 
     def _use_chosen(self, index: int) -> None:
-        from jartide.boards.together import MOST_PHOTOS
-        from jartide.store.records import PhotoUse
-
         photo = self.photo()
         if photo is None:
             return
         use = PhotoUse(_USES[index])
-        if use is PhotoUse.TARGET and len(self.document.targets()) >= MOST_PHOTOS:
-            self.document.failed.emit(tr("photos.most", most=MOST_PHOTOS))
+        if use is PhotoUse.TARGET and len(self.job.records.targets()) >= MOST_PHOTOS:
+            self.job.events.failed.emit(tr("photos.most", most=MOST_PHOTOS))
             self.refresh()
             return
-        self.document.change(tr("undo.use"), [photo], [replace(photo, use=use)])
+        self.job.records.change(tr("undo.use"), [photo], [replace(photo, use=use)])
 
     def _remove(self) -> None:
         photo = self.photo()
@@ -359,18 +352,9 @@ class PhotosStation(Station):
         board = self.board_of(photo)
         title = self.photo_title(photo)
         records = [photo] if board is None else [photo, board]
-        self.document.remove(tr("undo.removed", name=title), *records)
+        self.job.records.remove(tr("undo.removed", name=title), *records)
 
     # ---- header and foot
-
-    def header_state(self) -> StationState:
-        photos = self.document.photos()
-        ready = sum(_scaled(self.document, p) or p.use in _ONLY_LOOKED_AT for p in photos)
-        return StationState(
-            name=tr("station.photos"),
-            note=tr("photos.count", count=len(photos)) if photos else tr("photos.none"),
-            level=ready / len(photos) if photos else 0,
-        )
 
     def foot_state(self) -> FootState:
         photo = self.photo()
@@ -392,17 +376,17 @@ class PhotosStation(Station):
                 text=tr("photos.read"),
                 run=lambda: self.station_wanted.emit("reading"),
                 primary=True,
-                enabled=bool(self.document.targets()),
+                enabled=bool(self.job.records.targets()),
             )
-        refusal = self.document.refusal(photo)
+        refusal = self.job.pictures.refusal(photo)
         if refusal is not None:
             return FootState(
                 text=refusal, sign="stop", actions=(remove, replace(go, enabled=False))
             )
-        flat = self.document.flat(photo)
+        flat = self.job.pictures.flat(photo)
         if flat is None:
             return FootState(text=tr("photos.squaring"), actions=(remove, go))
-        if photo.use in _ONLY_LOOKED_AT:
+        if photo.use in ONLY_LOOKED_AT:
             return FootState(
                 text=tr(f"photos.is_{photo.use}"), note=tr("photos.use_note"), actions=(remove, go)
             )
@@ -477,7 +461,7 @@ class PhotosStation(Station):
         hint = tr(f"photos.hint.{step or 'list'}")
         kit.text(24 + advance + 14, y + 2, hint, 15, 400, "ink2", self._view.width() - advance - 14)
         kit.text(self._pane.x(), y, tr("photos.squared"), 18, 700)
-        flat = self.document.flat(photo)
+        flat = self.job.pictures.flat(photo)
         if flat is not None and flat.mm_per_px is not None:
             height, width = flat.code.shape[:2]
             size = f"{width * flat.mm_per_px:.0f} × {height * flat.mm_per_px:.0f} mm"
@@ -487,13 +471,6 @@ class PhotosStation(Station):
         kit.upright(column - 20, y, h - y - 18)
         if self._step is None:
             kit.text(column, y, tr("photos.made_ready"), 18, 700)
-
-
-def _scaled(document: Document, photo: Photo) -> bool:
-    from jartide.photo.layout import has_scale
-
-    flat = document.flat(photo)
-    return has_scale(photo.settings) if flat is None else flat.mm_per_px is not None
 
 
 def _state_lines(flat) -> tuple[str, ...]:

@@ -2,21 +2,12 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from jartide.app.elements.chip_pair import draw_chip_pair
 from jartide.app.kit import Kit
-from jartide.app.stations.reading.words import (
-    beside_words,
-    colour_words,
-    doubt_words,
-    edge_words,
-    order_words,
-)
 from jartide.app.widgets.buttons import INSET, Button
 from jartide.app.widgets.control_column import (
     ControlColumn,
@@ -26,11 +17,17 @@ from jartide.app.widgets.control_column import (
     was_edited,
 )
 from jartide.app.widgets.painted import Painted
+from jartide.colour.spaces import srgb_hex
 from jartide.figures import figure, plain_figure
+from jartide.job.words.layers import (
+    beside_words,
+    colour_words,
+    doubt_words,
+    edge_words,
+    order_words,
+)
+from jartide.reading.result import Layer, Reading, Role
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from jartide.reading.result import Layer, Reading
 
 _CHIP_HEIGHT = 38
 _WIDTH = 304
@@ -43,8 +40,6 @@ class _Chips(Painted):
         self.setFixedHeight(_CHIP_HEIGHT)
 
     def show_layer(self, layer: Layer) -> None:
-        from jartide.colour.spaces import srgb_hex
-
         lab, axis = layer.best_lab or layer.shown_lab, layer.lab_axes[0]
         if layer.reader_lab is not None:
             axis = (0.0, 0.0, 0.0)
@@ -65,8 +60,6 @@ class LayerPanel(ControlColumn):
     asked = Signal(str, object)  # what, and with which value
 
     def build(self) -> None:
-        from jartide.reading.result import Role
-
         self.layer_id = ""
         self.setMaximumWidth(_WIDTH)
         self._chips = _Chips(self)

@@ -2,21 +2,18 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
 from jartide.app.stations.reading.views import pattern_rows
+from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.drop_down import DropDown
 from jartide.app.widgets.pattern_view import PatternView
 from jartide.families import families
+from jartide.job.beside import Beside
+from jartide.reading.result import Reading
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.app.stations.reading.beside import Beside
-    from jartide.reading.result import Reading
 
 _FAMILY_W, _FAMILY_H = 180, 42
 _BESIDE_H = 42
@@ -57,8 +54,6 @@ class PatternColumn(QWidget):
         self, reading: Reading | None, family: str, choices: list[Beside], chosen: Beside | None
     ) -> None:
         """Show a reading's pattern; `choices` are what can stand beside, `chosen` what does."""
-        from jartide.app.widgets.control_column import fill_list
-
         self.view.show_pattern(
             None if reading is None else pattern_rows(reading),
             None if chosen is None else pattern_rows(chosen.reading),

@@ -3,17 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage, QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
-from jartide.app.document import Document
 from jartide.app.kit import Kit
-from jartide.app.layer_desk import LayerDesk
 from jartide.app.stations.base import Station
-from jartide.app.stations.reading.beside import Beside, things_beside
 from jartide.app.stations.reading.layer_panel import LayerPanel
 from jartide.app.stations.reading.pattern_column import PatternColumn
 from jartide.app.stations.reading.views import (
@@ -23,22 +19,21 @@ from jartide.app.stations.reading.views import (
     lifted,
     spread_words,
 )
-from jartide.app.stations.reading.words import relief_words
 from jartide.app.stations.reading.zones_panel import ZonesPanel
 from jartide.app.widgets.buttons import Button, ChoiceRow
+from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.core_list import CoreList
 from jartide.app.widgets.drop_down import DropDown
 from jartide.app.widgets.foot import Action, FootState
-from jartide.app.widgets.header import StationState
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
-from jartide.app.zone_desk import ZoneDesk
+from jartide.job.beside import Beside, things_beside
+from jartide.job.flat import Flat
+from jartide.job.open_job import OpenJob
+from jartide.job.words.layers import relief_words
+from jartide.reading.result import Reading
+from jartide.store.records import Photo
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from jartide.app.work import Flat
-    from jartide.reading.result import Reading
-    from jartide.store.records import Photo
 
 _COLUMN = 348
 _WHOLE, _ONE, _BUT_ONE, _COVER = 0, 1, 2, 3
@@ -49,8 +44,8 @@ class ReadingStation(Station):
 
     name = "reading"
 
-    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
-        super().__init__(document, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._picked: int | None = None
         self._progress: float | None = None
         self._over: tuple[object, QImage] | None = None
@@ -63,14 +58,12 @@ class ReadingStation(Station):
             gap=16,
         )
         self._choice.chosen.connect(self._choice_made)
-        self._desk = LayerDesk(document, self)
-        self._zone_desk = ZoneDesk(document, self)
-        self._zone_desk.refused.connect(self._say)
+        self.job.zones.refused.connect(self._say)
         self._core = CoreList(self)
         self._core.picked.connect(self._layer_picked)
-        self._core.moved.connect(self._desk.move)
-        self._desk.refused.connect(self._say)
-        self._desk.decided.connect(self._decided)
+        self._core.moved.connect(self.job.layers.move)
+        self.job.layers.refused.connect(self._say)
+        self.job.layers.decided.connect(self._decided)
         self._pane.look_closer()
         self._pane.picked.connect(self._colour_picked)
         self._pane.boxed.connect(self._zone_drawn)
@@ -102,11 +95,11 @@ class ReadingStation(Station):
         self._beside_pane = SurfacePane(self)
         self._beside_pane.look_closer()
         self._beside_pane.hide()
-        document.changed.connect(self.refresh)
-        document.reading_ready.connect(self._came)
-        document.reading_progressed.connect(self._progressed)
-        document.picture_ready.connect(lambda _: self.refresh())
-        document.failed.connect(lambda _: self._progressed("", 1.0))
+        job.events.changed.connect(self.refresh)
+        job.events.reading_ready.connect(self._came)
+        job.events.reading_progressed.connect(self._progressed)
+        job.events.picture_ready.connect(lambda _: self.refresh())
+        job.events.failed.connect(lambda _: self._progressed("", 1.0))
 
     def enter(self) -> None:
         self._picked = None
@@ -116,27 +109,27 @@ class ReadingStation(Station):
         self._said = ""
         self._pane.choose_mode(PaneMode.LOOK)
         self._pick_colour.setChecked(False)
-        self.document.want_target(with_map=True)
+        self.job.readings.want_target(with_map=True)
         self.refresh()
 
     def _came(self, photo_id: str) -> None:
-        if any(photo_id == target.id for target in self.document.targets()):
+        if any(photo_id == target.id for target in self.job.records.targets()):
             self._progress = None
         self.refresh()
 
     def _progressed(self, photo_id: str, fraction: float) -> None:
-        if photo_id and all(photo_id != target.id for target in self.document.targets()):
+        if photo_id and all(photo_id != target.id for target in self.job.records.targets()):
             return
         self._progress = fraction if photo_id and fraction < 1 else None
         self.foot_changed.emit()
 
     def refresh(self) -> None:
-        if not self.isVisible() or self.document.finish is None:
+        if not self.isVisible() or self.job.finish is None:
             return
-        target = self.document.target()
-        reading = self.document.target_reading()
+        target = self.job.readings.target()
+        reading = self.job.readings.of_target()
         if target is not None:
-            self.document.want_picture(target)
+            self.job.pictures.want(target)
         layers = () if reading is None else reading.layers
         self._show_panels(target, reading)
         if self._picked is not None and self._picked >= len(layers):
@@ -146,10 +139,10 @@ class ReadingStation(Station):
         rows = [] if reading is None else [layer_row(layer, reading) for layer in layers]
         self._core.show_layers(rows, self._picked)
         self._show_surface(target)
-        things = [] if reading is None else things_beside(self.document)
+        things = [] if reading is None else things_beside(self.job.records, self.job.readings)
         beside = next((thing for thing in things if thing.key == self._beside_key), None)
         self._show_beside(target, beside)
-        self._pattern.show_reading(reading, self.document.finish.family, things, beside)
+        self._pattern.show_reading(reading, self.job.finish.family, things, beside)
         self.foot_changed.emit()
         self.update()
 
@@ -157,8 +150,8 @@ class ReadingStation(Station):
         """Show the photo that stands beside, at the target's scale; a zone is the target's own."""
         photo = None if beside is None else beside.photo
         if photo is not None:
-            self.document.want_picture(photo)
-            flat = self.document.flat(photo)
+            self.job.pictures.want(photo)
+            flat = self.job.pictures.flat(photo)
             if self._beside_image is None or self._beside_image[0] is not flat:
                 self._beside_image = (flat, None if flat is None else to_image(flat.code))
             scale = None if flat is None else flat.mm_per_px
@@ -185,12 +178,12 @@ class ReadingStation(Station):
         row = self._pattern.view.row_of(path) if path else None
         self._say("" if row is None else row.detail)
         self._pane.show_places(None)
-        target = self.document.target()
+        target = self.job.readings.target()
         if path and target is not None:
-            self.document.want_places(target, path, self._pane.show_places)
+            self.job.readings.want_places(target, path, self._pane.show_places)
 
     def _show_surface(self, target: Photo | None) -> None:
-        flat = None if target is None else self.document.flat(target)
+        flat = None if target is None else self.job.pictures.flat(target)
         if target is None or flat is None:
             words = tr("reading.no_target") if target is None else tr("photos.opening")
             self._pane.show_surface(None, None, words)
@@ -200,7 +193,7 @@ class ReadingStation(Station):
         if self._image is None or self._image[0] != key:
             self._image = (key, to_image(flat.code))
         self._pane.show_surface(self._image[1], flat.mm_per_px)
-        analysis = self.document.analysis(target)
+        analysis = self.job.readings.analysis(target)
         show_layer = (
             self._picked is not None and self._choice.index != _WHOLE and analysis is not None
         )
@@ -231,9 +224,9 @@ class ReadingStation(Station):
         elif self._zones.isChecked() and target is not None:
             if self._zones_panel is None:
                 self._zones_panel = ZonesPanel(self)
-                self._zones_panel.zones_wanted.connect(self._zone_desk.change)
+                self._zones_panel.zones_wanted.connect(self.job.zones.change)
                 self._zones_panel.asked.connect(self._zone_asked)
-            self._zones_panel.show_zones(target.zones, self.document.reading(target))
+            self._zones_panel.show_zones(target.zones, self.job.readings.of(target))
             self._open_panel(self._zones_panel)
         else:
             self._open_panel(None)
@@ -241,12 +234,10 @@ class ReadingStation(Station):
         shown = self._zones.isChecked()
         rings = [list(ring) for zone in zones for ring in zone.outlines] if shown else []
         self._pane.show_outlines(rings)
-        choices = None if self.document.finish is None else self.document.finish.layers
+        choices = None if self.job.finish is None else self.job.finish.layers
         out = [] if choices is None else [n for n, c in enumerate(choices.layers) if c.left_out]
         self._back.setVisible(bool(out))
         if choices is not None and out:
-            from jartide.app.widgets.control_column import fill_list
-
             names = [(choices.layers[n].name or tr("reading.nameless"), n) for n in out]
             fill_list(self._back, [(tr("reading.left_out"), None), *names])
         self._pick_colour.setEnabled(reading is not None)
@@ -274,7 +265,7 @@ class ReadingStation(Station):
         if self._picked is None:
             return
         self._said = ""
-        self._desk.ask(self._picked, what, value)
+        self.job.layers.ask(self._picked, what, value)
 
     def _decided(self, place: int) -> None:
         """Keep the layer that was changed picked, wherever it is now; -1 for none."""
@@ -296,12 +287,12 @@ class ReadingStation(Station):
         self._pick_colour.setChecked(False)
         self._pane.choose_mode(PaneMode.LOOK)
         self._said = ""
-        self._desk.pick(x, y)
+        self.job.layers.pick(x, y)
 
     def _bring_back(self) -> None:
         number = self._back.currentData()
         if number is not None:
-            self._desk.bring_back(number)
+            self.job.layers.bring_back(number)
 
     # ---- zones
 
@@ -318,14 +309,14 @@ class ReadingStation(Station):
             self._pane.choose_mode(PaneMode.BOX)
             self._say(tr("zones.draw_hint"))
         elif what == "edges":
-            self._zone_desk.take_edges()
+            self.job.zones.take_edges()
         else:
-            self._zone_desk.suggest()
+            self.job.zones.suggest()
 
     def _zone_drawn(self, box: tuple[float, float, float, float]) -> None:
         self._pane.choose_mode(PaneMode.LOOK)
         self._said = ""
-        self._zone_desk.draw(box)
+        self.job.zones.draw(box)
 
     def _layer_picked(self, number: int) -> None:
         self._picked = None if number < 0 else number
@@ -343,21 +334,20 @@ class ReadingStation(Station):
         self.refresh()
 
     def _family_chosen(self, family: str) -> None:
-        finish = self.document.finish
+        finish = self.job.finish
         assert finish is not None
         if family != finish.family:
-            self.document.change(tr("undo.family"), [finish], [replace(finish, family=family)])
+            self.job.records.change(tr("undo.family"), [finish], [replace(finish, family=family)])
             self.enter()
 
     def _read_again(self) -> None:
         self._progress = 0.0
-        for target in self.document.targets():
-            self.document.want_reading(target, again=True)
+        for target in self.job.records.targets():
+            self.job.readings.want(target, again=True)
         self.foot_changed.emit()
 
     def _stop(self) -> None:
-        for target in self.document.targets():
-            self.document.runner.stop(f"reading {target.id}")
+        self.job.readings.stop(self.job.records.targets())
         self._progress = None
         self.foot_changed.emit()
 
@@ -384,22 +374,13 @@ class ReadingStation(Station):
 
     # ---- header and foot
 
-    def header_state(self) -> StationState:
-        reading = self.document.target_reading()
-        note = tr("reading.not_read")
-        if reading is not None:
-            note = tr("reading.layers", count=len(reading.layers))
-        return StationState(
-            name=tr("station.reading"), note=note, level=0.0 if reading is None else 1.0
-        )
-
     def help_key(self) -> str:
         if self._pattern.view.chosen:
             return self._pattern.view.chosen
         return "layers.lab" if self._picked is not None else self.name
 
     def foot_state(self) -> FootState:
-        target = self.document.target()
+        target = self.job.readings.target()
         if target is None:
             go = Action(
                 text=tr("reading.to_photos"),
@@ -409,7 +390,7 @@ class ReadingStation(Station):
             return FootState(
                 text=tr("reading.no_target"), note=tr("reading.no_target_note"), actions=(go,)
             )
-        reading = self.document.target_reading()
+        reading = self.job.readings.of_target()
         if self._progress is not None and (reading is None or self._progress < 1):
             stop = Action(text=tr("foot.stop"), run=self._stop, primary=True)
             return FootState(
@@ -428,8 +409,8 @@ class ReadingStation(Station):
         if suggested is not None:
             call = tr("reading.call_it", family=tr(f"family.{suggested}").lower())
             others.insert(0, Action(text=call, run=lambda: self._family_chosen(suggested)))
-        if self.document.finish is not None and self.document.finish.layers is not None:
-            others.insert(0, Action(text=tr("reading.as_read"), run=self._desk.undo_all))
+        if self.job.finish is not None and self.job.finish.layers is not None:
+            others.insert(0, Action(text=tr("reading.as_read"), run=self.job.layers.undo_all))
         if reading is None:
             return FootState(
                 text=tr("reading.not_read_yet"),
@@ -442,8 +423,8 @@ class ReadingStation(Station):
             primary=True,
         )
         doubts = [layer for layer in reading.layers if layer.lab is None]
-        together = self.document.together()
-        count = len(self.document.targets())
+        together = self.job.readings.together()
+        count = len(self.job.records.targets())
         if self._said:
             note = self._said
         elif suggested is not None:
@@ -469,7 +450,7 @@ class ReadingStation(Station):
 
     def _suggested(self, reading: Reading | None) -> str | None:
         """Return the family the photo looks like, where the painter has named none."""
-        finish = self.document.finish
+        finish = self.job.finish
         if reading is None or finish is None or finish.family != "auto":
             return None
         return reading.family if reading.family != "auto" else None
@@ -508,7 +489,7 @@ class ReadingStation(Station):
         kit.fill(x, 0, _COLUMN, h, "sheet")
         kit.upright(x, 0, h)
         advance = kit.text(24, 16, tr("reading.target"), 20, 700)
-        reading = self.document.target_reading()
+        reading = self.job.readings.of_target()
         if reading is not None and reading.size_mm is not None:
             words = f"{reading.size_mm[0]:.0f} × {reading.size_mm[1]:.0f} mm"
             kit.text(24 + advance + 16, 20, words, 15, 400, "ink2")

@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
+import numpy as np
 from PySide6.QtGui import QColor
 
-from jartide.app.number_rows import number_groups
 from jartide.app.widgets.core_list import LayerRow
 from jartide.app.widgets.pattern_view import PatternRows
-from jartide.app.words import lay_words, layer_words, size_words
+from jartide.boards.together import Together
+from jartide.colour.spaces import encode_srgb, srgb_hex
+from jartide.job.analysis import Analysis
+from jartide.job.words.number_rows import number_groups
+from jartide.job.words.numbers import lay_words, layer_words, size_words
+from jartide.reading.result import Layer, Reading
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from jartide.app.work import Analysis
-    from jartide.boards.together import Together
-    from jartide.reading.result import Layer, Reading
 
 
 def busy_words(fraction: float) -> str:
@@ -34,8 +32,6 @@ def doubt(layer: Layer) -> str:
 
 def layer_row(layer: Layer, reading: Reading) -> LayerRow:
     """Return a layer as the list beside the core shows it."""
-    from jartide.colour.spaces import srgb_hex
-
     return LayerRow(
         name=say(layer.name),
         colour=QColor(srgb_hex(layer.best_lab or layer.shown_lab)),
@@ -59,8 +55,6 @@ def pattern_rows(reading: Reading) -> PatternRows:
 
 def lifted(analysis: Analysis, number: int, *, but_one: bool):
     """The surface with one layer alone (or all but it); the rest is a flat grey with a ghost."""
-    import numpy as np
-
     code, own = analysis.flat.code, analysis.layers.seen == number
     shown = ~own if but_one else own
     light = analysis.reading.layers[number].shown_lab[0]
@@ -72,10 +66,6 @@ def lifted(analysis: Analysis, number: int, *, but_one: bool):
 
 def cover_map(analysis: Analysis, number: int):
     """How much of each pixel one layer covers: white all of it, black none."""
-    import numpy as np
-
-    from jartide.colour.spaces import encode_srgb
-
     cover = analysis.layers.covers.of(number) * analysis.layers.valid
     code = np.rint(encode_srgb(0.02 + 0.88 * cover) * 255).astype(np.uint8)
     return np.repeat(code[..., None], 3, axis=2)

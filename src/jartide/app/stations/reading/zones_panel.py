@@ -3,18 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 
 from jartide.app.widgets.control_column import ControlColumn, fill_list
 from jartide.families import families
 from jartide.figures import figure
+from jartide.reading.result import Reading, ZoneReading
+from jartide.reading.zones import Zone, ZoneKind
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from jartide.reading.result import Reading, ZoneReading
-    from jartide.reading.zones import Zone
 
 
 class ZonesPanel(ControlColumn):
@@ -24,8 +21,6 @@ class ZonesPanel(ControlColumn):
     asked = Signal(str)  # suggest, draw, edges
 
     def build(self) -> None:
-        from jartide.reading.zones import ZoneKind
-
         self._zones: tuple[Zone, ...] = ()
         self.setMaximumWidth(304)
         self.words(tr("zones.note"))

@@ -3,28 +3,25 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING
 
-from PySide6.QtGui import QResizeEvent
+from PySide6.QtCore import QRectF
+from PySide6.QtGui import QPainter, QResizeEvent
+from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QFileDialog, QWidget
 
-from jartide.app.document import Document
-from jartide.app.files_out import FilesOut
 from jartide.app.kit import Kit
-from jartide.app.sheet_desk import SheetDesk
 from jartide.app.stations.base import Station
 from jartide.app.stations.sheet.pages_view import PagesView
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.foot import Action, FootState
-from jartide.app.widgets.header import StationState
 from jartide.app.widgets.menu_button import MenuButton
+from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.tick import Tick
 from jartide.errors import JarTideError
+from jartide.job.files_out import FilesOut
+from jartide.job.open_job import OpenJob
+from jartide.job.sheet import Made, pages_of
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.app.jar_desk import JarDesk
-    from jartide.app.plan_desk import PlanDesk
 
 SIDE = 308
 # Below this height there is no room for the note.
@@ -46,13 +43,11 @@ class SheetStation(Station):
 
     name = "sheet"
 
-    def __init__(
-        self, document: Document, jars: JarDesk, plan: PlanDesk, parent: QWidget | None = None
-    ) -> None:
-        super().__init__(document, parent)
-        self.desk = SheetDesk(document, jars, plan, self)
-        self.desk.ready.connect(self._made)
-        self.files = FilesOut(document, jars)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
+        job.events.worked_out.connect(self._made)
+        self.files = FilesOut(job)
+        self._shown: Made | None = None
         self._waiting: tuple[str, Path] | None = None
         self._pages = PagesView(self)
         self._ticks = {}
@@ -69,16 +64,15 @@ class SheetStation(Station):
         out = [(kind, tr(f"sheet.out.{kind}")) for kind in _OUT]
         self._out = MenuButton(tr("sheet.out"), out, self)
         self._out.picked.connect(self._picked)
-        document.changed.connect(self.refresh)
-        document.picture_ready.connect(lambda _: self.refresh())
-        document.reading_ready.connect(lambda _: self._read())
-        jars.ready.connect(self.refresh)
+        job.events.changed.connect(self.refresh)
+        job.events.picture_ready.connect(lambda _: self.refresh())
+        job.events.reading_ready.connect(lambda _: self._read())
 
     # ---- showing
 
     def enter(self) -> None:
-        self.document.want_target()
-        workspace = self.document.workspace
+        self.job.readings.want_target()
+        workspace = self.job.workspace
         kept = None if workspace is None else workspace.preference("sheet")
         if isinstance(kept, dict):
             if kept.get("paper") in _PAPERS:
@@ -88,9 +82,9 @@ class SheetStation(Station):
         self.refresh()
 
     def refresh(self) -> None:
-        if not self.isVisible() or self.document.finish is None:
+        if not self.isVisible() or self.job.finish is None:
             return
-        self.desk.want(_PAPERS[self._paper.index], self._parts())
+        self.job.sheet.want(_PAPERS[self._paper.index], self._parts())
         self.foot_changed.emit()
         self.update()
 
@@ -98,21 +92,25 @@ class SheetStation(Station):
         return tuple(part for part, tick in self._ticks.items() if tick.isChecked())
 
     def _made(self) -> None:
-        if self.desk.made is not None:
-            self._pages.show_pages(self.desk.made.pages)
+        made = self.job.sheet.made
+        if made is not None and made is not self._shown:
+            self._shown = made
+            self._pages.show_pages([to_image(page) for page in made.pages])
+        if self.isVisible():
+            self.refresh()
         self.foot_changed.emit()
         self.update()
 
     def _changed(self) -> None:
         without = [part for part in _PARTS if not self._ticks[part].isChecked()]
         chosen = {"paper": _PAPERS[self._paper.index], "without": without}
-        self.document.set_preference("sheet", chosen)
+        self.job.records.set_preference("sheet", chosen)
         self.refresh()
 
     # ---- saving and printing
 
     def _save_pressed(self) -> None:
-        finish = self.document.finish
+        finish = self.job.finish
         suggested = f"{'' if finish is None else finish.name}.pdf".replace("/", "-")
         name, _ = QFileDialog.getSaveFileName(self, tr("sheet.save"), suggested, "PDF (*.pdf)")
         if name:
@@ -120,17 +118,17 @@ class SheetStation(Station):
 
     def save(self, path: Path) -> None:
         """Write the sheet as it is shown."""
-        if self.desk.made is not None:
-            self._write(path, self.desk.made.pdf)
+        if self.job.sheet.made is not None:
+            self._write(path, self.job.sheet.made.pdf)
 
     def _write(self, path: Path, data: bytes) -> None:
         try:
             path.write_bytes(data)
         except OSError as error:
             why = error.strerror or type(error).__name__
-            self.document.failed.emit(tr("error.command.write", name=str(path), why=why))
+            self.job.events.failed.emit(tr("error.command.write", name=str(path), why=why))
             return
-        self.document.told.emit(tr("sheet.written", file=path.name))
+        self.job.events.told.emit(tr("sheet.written", file=path.name))
 
     def _picked(self, what: str) -> None:
         kind = _OUT.get(what, "pdf")
@@ -144,53 +142,46 @@ class SheetStation(Station):
 
     def save_more(self, what: str, path: Path) -> None:
         """Write the bench card ("card"), a file for other programs, or labels on a grid."""
-        target = self.document.target()
-        if what.startswith("picture") and target and self.document.analysis(target) is None:
+        target = self.job.readings.target()
+        if what.startswith("picture") and target and self.job.readings.analysis(target) is None:
             # Where each layer lies is not kept: it is read once more, and the file follows.
             self._waiting = (what, path)
-            self.document.want_target(with_map=True)
-            self.document.told.emit(tr("sheet.out.soon", file=path.name))
+            self.job.readings.want_target(with_map=True)
+            self.job.events.told.emit(tr("sheet.out.soon", file=path.name))
             return
         try:
             if what == "card":
-                data = self.desk.bench_card(_PAPERS[self._paper.index])
+                data = self.job.sheet.bench_card(_PAPERS[self._paper.index])
             elif what in _OUT:
                 data = self.files.file(what)
             else:
-                data = self.desk.labels(what)
+                data = self.job.sheet.labels(what)
         except JarTideError as error:
-            self.document.failed.emit(str(error))
+            self.job.events.failed.emit(str(error))
             return
         self._write(path, data)
 
     def _read(self) -> None:
         """A reading came: a picture that waited for it can be written."""
-        target = self.document.target()
-        if self._waiting is not None and target and self.document.analysis(target) is not None:
+        target = self.job.readings.target()
+        if self._waiting is not None and target and self.job.readings.analysis(target) is not None:
             what, path = self._waiting
             self._waiting = None
             self.save_more(what, path)
         self.refresh()
 
     def _print_pressed(self) -> None:
-        from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)
-        if self.desk.made is not None and QPrintDialog(printer, self).exec():
+        if self.job.sheet.made is not None and QPrintDialog(printer, self).exec():
             self.print_to(printer)
 
     def print_to(self, printer) -> None:
         """Print every page at its own size on a printer."""
-        from PySide6.QtCore import QRectF
-        from PySide6.QtGui import QPainter
-
-        from jartide.app.sheet_desk import pages_of
-
-        made = self.desk.made
+        made = self.job.sheet.made
         if made is None:
             return
         painter = QPainter(printer)
-        for number, page in enumerate(pages_of(made.pdf, _PRINT_DPI)):
+        for number, page in enumerate(map(to_image, pages_of(made.pdf, _PRINT_DPI))):
             if number:
                 printer.newPage()
             room = QRectF(painter.viewport())
@@ -200,16 +191,9 @@ class SheetStation(Station):
 
     # ---- header and foot
 
-    def header_state(self) -> StationState:
-        made = self.desk.made
-        if self.document.target_reading() is None or made is None:
-            return StationState(name=tr("station.sheet"), note=tr("sheet.none"), level=0)
-        note = tr("sheet.pages", count=len(made.pages))
-        return StationState(name=tr("station.sheet"), note=note, level=1)
-
     def foot_state(self) -> FootState:
-        made = self.desk.made
-        if self.document.target() is None:
+        made = self.job.sheet.made
+        if self.job.readings.target() is None:
             go = Action(
                 text=tr("reading.to_photos"),
                 run=lambda: self.station_wanted.emit("photos"),

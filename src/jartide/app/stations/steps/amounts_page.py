@@ -4,13 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QWidget
 
-from jartide.app.shopping import shopping_of
 from jartide.app.stations.steps.page import Side, StepsPage
-from jartide.app.stations.steps.words import area_words, tins_words, volume_words, ware_words
 from jartide.app.widgets.control_column import (
     fill_list,
     number,
@@ -20,14 +17,16 @@ from jartide.app.widgets.control_column import (
 )
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
-from jartide.app.words import figure_words
 from jartide.errors import JarTideError
 from jartide.figures import figure, plain_figure
+from jartide.job.open_job import OpenJob
+from jartide.job.words.numbers import figure_words
+from jartide.job.words.steps import area_words, tins_words, volume_words, ware_words
+from jartide.plan.quantities import Line
+from jartide.plan.ratios import amounts_ml, drops, percents, scoops
+from jartide.plan.units import Units, small_from, small_in
+from jartide.store.shopping_csv import write_shopping
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from jartide.app.plan_desk import PlanDesk
-    from jartide.plan.quantities import Line
 
 _MOST_TEXT = 40
 # What is less is counted in drops, millilitres.
@@ -39,15 +38,13 @@ class AmountsPage(StepsPage):
 
     name = "amounts"
 
-    def __init__(self, desk: PlanDesk, parent: QWidget | None = None) -> None:
-        super().__init__(desk, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._ledger = Ledger(tr("page.amounts"), self)
         self._body = [self._ledger]
         self.lines: tuple[Line, ...] = ()
 
     def build_side(self, side: Side) -> None:
-        from jartide.plan.units import Units
-
         self._total = side.words(size=18, weight=600)
         side.words(tr("amounts.units"), 14)
         self._units = side.list(tr("amounts.units"), self._changed)
@@ -73,9 +70,7 @@ class AmountsPage(StepsPage):
     # ---- showing
 
     def show_now(self) -> None:
-        from jartide.plan.units import small_in
-
-        work = self.desk.work()
+        work = self.plan.work()
         self._units.setCurrentIndex(max(self._units.findData(work.units), 0))
         put_text(self._waste, plain_figure(100 * work.waste))
         for field, name in ((self._touch_up, "touch_up"), (self._of, "of")):
@@ -85,18 +80,15 @@ class AmountsPage(StepsPage):
         try:
             rows = self._rows()
         except JarTideError as error:
-            self.document.failed.emit(str(error))
+            self.job.events.failed.emit(str(error))
             rows = []
         self._ledger.show_rows(rows, -1, tr("amounts.none"))
         self._show_ratio()
         self.foot_changed.emit()
 
     def _rows(self) -> list[LedgerRow]:
-        from jartide.plan.quantities import step_amounts, ware_amounts
-
-        steps, pieces, work = self.desk.measured_steps(), self.desk.pieces(), self.desk.work()
-        reading = self.document.target_reading()
-        wares = ware_amounts(steps, pieces, waste=work.waste, touch_up_ml=work.touch_up_ml)
+        work, reading = self.plan.work(), self.job.readings.of_target()
+        wares = self.job.amounts.wares()
         rows = [LedgerRow(title=tr("amounts.by_product"), head=True)]
         for amount in wares:
             note = tr(
@@ -115,11 +107,11 @@ class AmountsPage(StepsPage):
                     right_note=tr("amounts.steps", count=len(amount.used_by)),
                 )
             )
-        self.lines = shopping_of(self.desk, wares)
+        self.lines = self.job.amounts.shopping()
         rows.append(LedgerRow(title=tr("amounts.shopping"), head=True))
         rows += [self._line(line) for line in self.lines]
         rows.append(LedgerRow(title=tr("amounts.by_step"), head=True))
-        for step, one in zip(steps, step_amounts(steps, pieces), strict=True):
+        for step, one in self.job.amounts.steps():
             if one.wet_ml > 0:
                 rows.append(
                     LedgerRow(
@@ -139,7 +131,7 @@ class AmountsPage(StepsPage):
         return rows
 
     def _line(self, line: Line) -> LedgerRow:
-        work = self.desk.work()
+        work = self.plan.work()
         needed = tr("amounts.needed", amount=volume_words(line.needed_ml, work.units))
         if line.left_ml is not None:
             left = tr("amounts.left", amount=volume_words(line.left_ml, work.units))
@@ -153,18 +145,15 @@ class AmountsPage(StepsPage):
         )  # fmt: skip
 
     def _show_ratio(self) -> None:
-        from jartide.plan.ratios import amounts_ml, drops, percents, scoops
-        from jartide.plan.units import small_from
-
         text = self._ratio.text().replace(";", ":").replace(",", ".")[:_MOST_TEXT]
         parts = [number(part) for part in text.split(":")]
         of = number(self._of.text())
         if of is not None:
-            of = small_from(of, self.desk.work().units)
+            of = small_from(of, self.plan.work().units)
         if any(part is None for part in parts) or not of:
             self._said.setText(tr("amounts.ratio_how"))
             return
-        units = self.desk.work().units
+        units = self.plan.work().units
         whole = [part for part in parts if part is not None]
         try:
             shares = ", ".join(f"{share:.0f}%" for share in percents(whole))
@@ -192,14 +181,12 @@ class AmountsPage(StepsPage):
         self._show_ratio()
 
     def _changed(self) -> None:
-        from jartide.plan.units import small_from
-
-        work = self.desk.work()
+        work = self.plan.work()
         waste, touch_up = number(self._waste.text()), number(self._touch_up.text())
         if was_edited(self._waste, self._touch_up) and (
             waste is None or not 0 <= waste <= 100 or touch_up is None or touch_up < 0
         ):
-            self.document.failed.emit(tr("error.batch.waste"))
+            self.job.events.failed.emit(tr("error.batch.waste"))
             self.show_now()
             return
         fresh = replace(
@@ -209,7 +196,7 @@ class AmountsPage(StepsPage):
             touch_up_ml=small_from(touch_up or 0.0, work.units),
             currency=self._currency.text().strip()[:6],
         )
-        self.desk.put(tr("undo.work"), work=fresh)
+        self.plan.put(tr("undo.work"), work=fresh)
 
     def _save_pressed(self) -> None:
         name, _ = QFileDialog.getSaveFileName(
@@ -220,10 +207,8 @@ class AmountsPage(StepsPage):
 
     def save_list(self, path: Path) -> None:
         """Write the shopping list as CSV."""
-        from jartide.store.shopping_csv import write_shopping
-
         try:
             path.write_text(write_shopping(self.lines), encoding="utf-8")
         except OSError as error:
             why = error.strerror or type(error).__name__
-            self.document.failed.emit(tr("error.command.write", name=str(path), why=why))
+            self.job.events.failed.emit(tr("error.command.write", name=str(path), why=why))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
@@ -11,15 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit, text_width
 from jartide.app.widgets.painted import Painted, reachable
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Care:
-    """One sentence: its key, its sign (check, stop, ready, todo) and its words."""
-
-    key: str
-    sign: str
-    text: str
+from jartide.job.described import Care
 
 
 class CareList(Painted):

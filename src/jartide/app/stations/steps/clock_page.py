@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QHideEvent, QShowEvent
@@ -12,12 +11,10 @@ from PySide6.QtWidgets import QWidget
 from jartide.app.elements.drying_tail import draw_tail
 from jartide.app.kit import Kit, text_width
 from jartide.app.stations.steps.page import StepsPage
-from jartide.app.stations.steps.words import span_words
+from jartide.job.described import Timer
+from jartide.job.open_job import OpenJob
+from jartide.job.words.steps import span_words
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.app.plan_desk import PlanDesk
-    from jartide.app.stations.steps.side import Timer
 
 # Capital letters of 4 mm for each metre of distance are read at ease; two metres, 96 px to
 # the inch, and the figures are to be seen across a room.
@@ -30,11 +27,11 @@ class ClockPage(StepsPage):
 
     name = "clock"
 
-    def __init__(self, desk: PlanDesk, parent: QWidget | None = None) -> None:
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         # Set by the station, which knows what runs.
         self.timers: Callable[[], list[Timer]] = list
         self._ticker = QTimer()
-        super().__init__(desk, parent)
+        super().__init__(job, parent)
         self._scroll.hide()
         self._ticker.setParent(self)
         self._ticker.setInterval(1000)
@@ -55,7 +52,7 @@ class ClockPage(StepsPage):
         w, h = self.width(), self.height()
         kit.fill(0, 0, w, h, "bench")
         timers = self.timers()[:_MOST]
-        clock = f"{self.desk.now():%H:%M}"
+        clock = f"{self.plan.now():%H:%M}"
         kit.text(24, 18, clock, 42, 700, "ink")
         kit.text(170, 34, tr("page.clock.note"), 18, 400, "ink2", w - 200)
         if not timers:

@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from datetime import datetime
+from datetime import date, datetime
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QWidget
 
-from jartide.app.outside_devices import offered, source_words
 from jartide.app.stations.steps.hours_rows import rows_of
 from jartide.app.stations.steps.page import Side, StepsPage
-from jartide.app.stations.steps.words import block_name
 from jartide.app.widgets.control_column import (
     fill_list,
     number,
@@ -24,12 +21,19 @@ from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger
 from jartide.devices.registry import Kind
 from jartide.devices.source import Source
+from jartide.errors import PlanError
 from jartide.figures import plain_figure
+from jartide.job.open_job import OpenJob
+from jartide.job.outside_devices import offered, source_words
+from jartide.job.words.steps import block_name
+from jartide.plan.drying import Air, Moving
+from jartide.plan.progress import Block
+from jartide.plan.site import Facing
+from jartide.plan.timeline import Hours, Timeline
+from jartide.plan.units import warmth_from, warmth_in
+from jartide.plan.weather import Daylight, WeatherHour, outside
+from jartide.store.weather_csv import read_weather
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.app.plan_desk import PlanDesk
-    from jartide.plan.progress import Block
 
 _MOST_PEOPLE = 30
 
@@ -39,8 +43,8 @@ class HoursPage(StepsPage):
 
     name = "hours"
 
-    def __init__(self, desk: PlanDesk, parent: QWidget | None = None) -> None:
-        super().__init__(desk, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._tasks: dict[int, Block] = {}
         self._chosen = ""
         self._ledger = Ledger(tr("page.hours"), self)
@@ -48,8 +52,6 @@ class HoursPage(StepsPage):
         self._body = [self._ledger]
 
     def build_side(self, side: Side) -> None:
-        from jartide.plan.drying import Moving
-
         edited = self._edited
         with side.group() as self._used_part:
             self._used_name = side.words(size=16, weight=600)
@@ -93,9 +95,7 @@ class HoursPage(StepsPage):
     # ---- showing
 
     def show_now(self) -> None:
-        from jartide.plan.units import warmth_in
-
-        work = self.desk.work()
+        work = self.plan.work()
         hours = work.hours
         rename_field(self._celsius, tr(f"hours.warmth.{work.units}"))
         rename_field(self._hour_c, tr(f"warmth.unit.{work.units}"))
@@ -118,20 +118,20 @@ class HoursPage(StepsPage):
         said = source_words(work.air_source)
         self._air_from.setText(said)
         self._air_from.setVisible(bool(said))
-        self._read_meter.setVisible(offered(self.document, Kind.THERMO_HYGROMETER) is not None)
+        self._read_meter.setVisible(offered(self.job.records, Kind.THERMO_HYGROMETER) is not None)
         for day, tick in enumerate(self._days):
             tick.setChecked(day in hours.weekdays)
         self._moving.setCurrentIndex(max(self._moving.findData(work.air.moving), 0))
         self._forget.setEnabled(bool(work.weather))
-        rows, self._tasks = rows_of(self.desk, self.steps())
+        rows, self._tasks = rows_of(self.plan, self.steps())
         index = next((n for n, b in self._tasks.items() if b.task.id == self._chosen), -1)
         self._ledger.show_rows(rows, index, "")
         block = self._tasks.get(index)
         self._used_part.setVisible(block is not None)
         if block is not None and block.done is not None:
-            name = block_name(self.desk.steps_of(block.task))
+            name = block_name(self.plan.steps_of(block.task))
             self._used_name.setText(name)
-            planned = self.desk.takes_ml(block.task)
+            planned = self.plan.takes_ml(block.task)
             self._used.setPlaceholderText(f"{planned:.0f}")
             put_text(
                 self._used, "" if block.done.used_ml is None else plain_figure(block.done.used_ml)
@@ -153,19 +153,19 @@ class HoursPage(StepsPage):
         if block is None:
             return
         if ml is None or not 0 < ml < 1e6:
-            self.document.failed.emit(tr("error.plan.used"))
+            self.job.events.failed.emit(tr("error.plan.used"))
             return
-        self.desk.used(block.task, ml)
+        self.plan.used(block.task, ml)
 
     def foot_actions(self) -> tuple[Action, ...]:
         today = Action(text=tr("hours.from_today"), run=self._from_today)
         return (today,)
 
     def _from_today(self) -> None:
-        self.desk.put(
+        self.plan.put(
             tr("undo.work"),
             work=replace(
-                self.desk.work(),
+                self.plan.work(),
                 begins="",
             ),
             moved=(),
@@ -182,14 +182,7 @@ class HoursPage(StepsPage):
             self.show_now()
 
     def _keep(self) -> None:
-        from datetime import date
-
-        from jartide.errors import PlanError
-        from jartide.plan.drying import Air
-        from jartide.plan.timeline import Hours, Timeline
-        from jartide.plan.weather import Daylight
-
-        work = self.desk.work()
+        work = self.plan.work()
         begins = self._begins.text().strip()
         if begins:
             try:
@@ -232,31 +225,27 @@ class HoursPage(StepsPage):
             air_source=work.air_source if same_air else "",
             daylight=daylight,
         )
-        self.desk.put(tr("undo.work"), work=fresh)
+        self.plan.put(tr("undo.work"), work=fresh)
 
     def _warmth(self, field: QLineEdit) -> float | None:
         """Degrees Celsius of what was typed in the painter's unit."""
-        from jartide.plan.units import warmth_from
-
         typed = number(field.text())
-        return None if typed is None else warmth_from(typed, self.desk.work().units)
+        return None if typed is None else warmth_from(typed, self.plan.work().units)
 
     def _read_air(self) -> None:
-        from jartide.plan.drying import Air
-
-        device = offered(self.document, Kind.THERMO_HYGROMETER)
+        device = offered(self.job.records, Kind.THERMO_HYGROMETER)
         if device is None:
             return
-        meter = device.make(len(self.desk.dones()), self.desk.clock)
+        meter = device.make(len(self.plan.dones()), self.plan.clock)
         read = meter.read()
-        work = self.desk.work()
+        work = self.plan.work()
         air = Air(
             temperature_c=read.temperature_c,
             humidity_percent=read.humidity_percent,
             moving=work.air.moving,
         )
         name = meter.name if device.source is Source.DEVICE else device.source.value
-        self.desk.put(tr("undo.work"), work=replace(work, air=air, air_source=name))
+        self.plan.put(tr("undo.work"), work=replace(work, air=air, air_source=name))
 
     def _import_pressed(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, tr("hours.import"), "", "CSV (*.csv)")
@@ -265,29 +254,21 @@ class HoursPage(StepsPage):
 
     def import_weather(self, path: Path) -> None:
         """Take over an hourly weather table."""
-        from jartide.store.weather_csv import read_weather
-
         try:
             text = path.read_text(encoding="utf-8-sig")
         except (OSError, UnicodeDecodeError) as error:
             why = getattr(error, "strerror", None) or type(error).__name__
-            self.document.failed.emit(tr("error.command.list_file", name=path.name, why=why))
+            self.job.events.failed.emit(tr("error.command.list_file", name=path.name, why=why))
             return
-        work = self.desk.work()
+        work = self.plan.work()
         self.try_to(
-            lambda: self.desk.put(
+            lambda: self.plan.put(
                 tr("undo.weather"), work=replace(work, weather=read_weather(text, path.name))
             )
         )
 
     def _add_hours(self) -> None:
         """Some hours of a day typed in; hours known before are replaced."""
-        from datetime import date
-
-        from jartide.errors import PlanError
-        from jartide.plan.site import Facing
-        from jartide.plan.weather import WeatherHour, outside
-
         text = self._day.text().strip()
         try:
             day = date.fromisoformat(text)
@@ -312,13 +293,13 @@ class HoursPage(StepsPage):
         )
         # Refused before it is kept.
         outside(typed, datetime.combine(day, datetime.min.time()), 1, Facing.NORTH)
-        work = self.desk.work()
+        work = self.plan.work()
         hours = {hour.at: hour for hour in (*work.weather, *typed)}
         kept = tuple(hours[at] for at in sorted(hours))
-        self.desk.put(tr("undo.weather"), work=replace(work, weather=kept))
+        self.plan.put(tr("undo.weather"), work=replace(work, weather=kept))
 
     def _forget_pressed(self) -> None:
-        self.desk.put(tr("undo.weather"), work=replace(self.desk.work(), weather=()))
+        self.plan.put(tr("undo.weather"), work=replace(self.plan.work(), weather=()))
 
 
 def _clock(minutes: int) -> str:
@@ -327,8 +308,6 @@ def _clock(minutes: int) -> str:
 
 def _minutes(text: str) -> int:
     """Minutes after midnight of "8", "8:30" or "8.30"."""
-    from jartide.errors import PlanError
-
     parts = text.strip().replace(".", ":").split(":")
     try:
         hours, minutes = int(parts[0]), int(parts[1]) if len(parts) > 1 else 0

@@ -4,45 +4,43 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime, timedelta
-from typing import TYPE_CHECKING
 
-from jartide.app.stations.steps.words import block_name, day_words, span_words, warmth_words
 from jartide.app.widgets.ledger import LedgerRow
 from jartide.errors import JarTideError
 from jartide.figures import figure
+from jartide.job.plan import TimedPlan
+from jartide.job.words.steps import block_name, day_words, span_words, warmth_words
+from jartide.plan.cure import cure_of
+from jartide.plan.progress import Block, local, seen_h
+from jartide.plan.step import Step
+from jartide.plan.work import Work
 from jartide.wording import tr
 
-if TYPE_CHECKING:
-    from jartide.app.plan_desk import PlanDesk
-    from jartide.plan.progress import Block
-    from jartide.plan.step import Step
-    from jartide.plan.work import Work
 
-
-def rows_of(desk: PlanDesk, steps: Sequence[Step]) -> tuple[list[LedgerRow], dict[int, Block]]:
+def rows_of(plan: TimedPlan, steps: Sequence[Step]) -> tuple[list[LedgerRow], dict[int, Block]]:
     """Return all rows, and which of them stand for a block of work."""
-    work = desk.work()
-    timed = desk.timed()
+    work = plan.work()
+    timed = plan.timed()
     rows: list[LedgerRow] = []
     if timed.problem is not None and timed.schedule is not None:
         ends = timed.problem.timeline.at(timed.schedule.finish)
         rows.append(LedgerRow(title=tr("hours.outcome"), head=True))
         rows.append(LedgerRow(title=tr("hours.done_by"), right=day_words(ends)))
-        rows += _cure_rows(desk, steps, ends)
+        rows += _cure_rows(plan, steps, ends)
         if timed.gap is not None:
             percent = round(100 * timed.gap)
             words = tr("hours.gap_words", percent=percent) if percent else tr("steps.gap_none")
             rows.append(LedgerRow(title=tr("hours.gap"), note=words))
         if timed.schedule.late:
             rows.append(LedgerRow(title=tr("hours.late", count=timed.schedule.late), sign="check"))
-    factors = desk.factors()
+    factors = plan.factors()
     if factors:
         rows.append(LedgerRow(title=tr("hours.learned"), head=True))
         rows += [
             LedgerRow(title=tr(f"binder.{binder}"), right=tr("hours.times", factor=figure(f, 2)))
             for binder, f in factors.items()
         ]
-    done, tasks = _actual_rows(desk, len(rows))
+    done, tasks = _actual_rows(plan, len(rows))
     rows += done
     if work.weather:
         rows.append(LedgerRow(title=tr("hours.weather"), head=True))
@@ -50,19 +48,17 @@ def rows_of(desk: PlanDesk, steps: Sequence[Step]) -> tuple[list[LedgerRow], dic
     return rows, tasks
 
 
-def _cure_rows(desk: PlanDesk, steps: Sequence[Step], ends: datetime) -> list[LedgerRow]:
+def _cure_rows(plan: TimedPlan, steps: Sequence[Step], ends: datetime) -> list[LedgerRow]:
     """When it may be touched, washed and used: the last coat's cure on this surface."""
-    from jartide.plan.cure import cure_of
-
     lays = [step for step in steps if step.lays]
     if not lays:
         return []
     last = lays[-1]
-    tins = [] if desk.jar_desk is None else desk.jar_desk.tins()
+    tins = plan.records.tins()
     tin = next((t for t in tins if last.product_name and t.name == last.product_name), None)
     label = None if tin is None else tin.stock.cure_days
     try:
-        found = cure_of(last, desk.pieces(), desk.work().air, label)
+        found = cure_of(last, plan.pieces(), plan.work().air, label)
     except JarTideError:
         return []
     return [
@@ -71,11 +67,9 @@ def _cure_rows(desk: PlanDesk, steps: Sequence[Step], ends: datetime) -> list[Le
     ]
 
 
-def _actual_rows(desk: PlanDesk, first: int) -> tuple[list[LedgerRow], dict[int, Block]]:
+def _actual_rows(plan: TimedPlan, first: int) -> tuple[list[LedgerRow], dict[int, Block]]:
     """What was planned against what was really done, block by block."""
-    from jartide.plan.progress import local, seen_h
-
-    timed = desk.timed()
+    timed = plan.timed()
     begun = [b for b in timed.blocks if b.done is not None]
     tasks: dict[int, Block] = {}
     if not begun:
@@ -85,7 +79,7 @@ def _actual_rows(desk: PlanDesk, first: int) -> tuple[list[LedgerRow], dict[int,
         done = block.done
         assert done is not None
         tasks[first + len(rows)] = block
-        name = block_name(desk.steps_of(block.task))
+        name = block_name(plan.steps_of(block.task))
         worked = ""
         if done.ended:
             really = local(done.ended) - local(done.begun)

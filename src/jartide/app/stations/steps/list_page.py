@@ -4,25 +4,27 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.steps.page import Side, StepsPage
 from jartide.app.stations.steps.step_detail import StepDetail
-from jartide.app.stations.steps.words import step_note
 from jartide.app.widgets.control_column import fill_list, number, put_text, rename_field, was_edited
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
-from jartide.app.words import percent_words
 from jartide.errors import JarTideError
 from jartide.figures import plain_figure
+from jartide.job.open_job import OpenJob
+from jartide.job.words.numbers import percent_words
+from jartide.job.words.steps import step_note
+from jartide.plan import edit
+from jartide.plan.edit import added, changed, with_outcome
+from jartide.plan.layup_table import layup_table
+from jartide.plan.rules import Finding, mended, set_aside
+from jartide.plan.school import chosen, schools
+from jartide.plan.step import Outcome, Step, with_spreading
+from jartide.plan.units import area_from, area_in, rate_from, rate_in
 from jartide.wording import Message, say, tr
-
-if TYPE_CHECKING:
-    from jartide.app.plan_desk import PlanDesk
-    from jartide.plan.rules import Finding
-    from jartide.plan.step import Step
 
 _GAP = 20
 
@@ -32,10 +34,10 @@ class ListPage(StepsPage):
 
     name = "plan"
 
-    def __init__(self, desk: PlanDesk, parent: QWidget | None = None) -> None:
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         self._chosen = ""
         self._counts: dict[str, tuple[int, int]] = {}
-        super().__init__(desk, parent)
+        super().__init__(job, parent)
         self._ledger = Ledger(tr("page.plan"), self)
         self._ledger.chosen.connect(self._row_chosen)
         self._detail = StepDetail(self, edge=True)
@@ -104,16 +106,16 @@ class ListPage(StepsPage):
         self._ledger.show_rows(rows, index, tr("steps.no_steps"))
         step = steps[index] if index >= 0 else None
         own = [] if step is None else by_step.get(step.id, [])
-        self._detail.show_step(self.desk, step, own)
+        self._detail.show_step(self.plan, step, own)
         self._show_controls(step, own)
         self._show_lists()
         self.foot_changed.emit()
 
     def _findings(self) -> tuple[Finding, ...]:
         try:
-            return self.desk.findings()
+            return self.plan.findings()
         except JarTideError as error:
-            self.document.failed.emit(str(error))
+            self.job.events.failed.emit(str(error))
             return ()
 
     def _row(self, step: Step, findings: list[Finding]) -> LedgerRow:
@@ -136,15 +138,13 @@ class ListPage(StepsPage):
     def _count(self) -> None:
         """How many blocks of each step there are, and how many of them are laid down."""
         self._counts = {}
-        for block in self.desk.timed().blocks:
+        for block in self.plan.timed().blocks:
             for step_id in block.task.step_ids:
                 whole, done = self._counts.get(step_id, (0, 0))
                 laid = block.done is not None and bool(block.done.ended)
                 self._counts[step_id] = (whole + 1, done + laid)
 
     def _show_controls(self, step: Step | None, findings: list[Finding]) -> None:
-        from jartide.plan.units import area_in, rate_in
-
         finding = next(iter(findings), None)
         self._finding_part.setVisible(finding is not None)
         if finding is not None:
@@ -162,7 +162,7 @@ class ListPage(StepsPage):
             return
         self._passed.setEnabled(step.outcome.value != "passed")
         self._failed.setEnabled(step.outcome.value != "failed")
-        units = self.desk.work().units
+        units = self.plan.work().units
         rename_field(self._speed, tr(f"steps.speed.{units}"))
         rename_field(self._rate, tr(f"steps.rate.{units}"))
         self._rate.setEnabled(step.lays)
@@ -188,22 +188,19 @@ class ListPage(StepsPage):
         mend = finding.mend
         assert mend is not None
         wanted = finding.primer if mend.do == "primer" else mend.technique
-        technique = self.desk.techniques().get(wanted)
+        technique = self.plan.techniques().get(wanted)
         # A name that carries a measure is said without it.
         name = "" if technique is None else say(Message(technique.name.split(",")[0].strip("{}")))
         return tr(f"steps.mend.{mend.do}", name=name.lower())
 
     def _show_lists(self) -> None:
-        from jartide.plan.layup_table import layup_table
-        from jartide.plan.school import chosen, schools
-
-        reading, plan = self.document.target_reading(), self.desk.plan()
-        known = self.desk.techniques()
+        reading, plan = self.job.readings.of_target(), self.plan.plan()
+        known = self.plan.techniques()
         names = sorted((_plain_name(one.name), one.id) for one in known.values())
         fill_list(self._new, [*names], self._new.currentData())
         if reading is None or plan is None:
             return
-        table = layup_table(reading.family, self.desk.own().family(reading.family))
+        table = layup_table(reading.family, self.plan.own().family(reading.family))
         groups: list[tuple[str, object]] = [
             (say(Message(schools()[group].name)), group) for group in table.schools
         ]
@@ -216,7 +213,7 @@ class ListPage(StepsPage):
             serves = next((c.serves for c in choices if c.id == taken), "")
             self._serves.setText(say(Message(serves)))
         step = next((s for s in self.steps() if s.id == self._chosen), None)
-        tins = [] if self.desk.jar_desk is None else self.desk.jar_desk.tins()
+        tins = self.job.records.tins()
         mine = [(tin.name, tin.name) for tin in tins if step is not None and _serves(tin, step)]
         current = "" if step is None else step.product_name
         fill_list(self._product, [(tr("steps.any_product"), ""), *mine], current)
@@ -228,9 +225,9 @@ class ListPage(StepsPage):
     # ---- changing
 
     def foot_actions(self) -> tuple[Action, ...]:
-        if self.desk.is_kept() or not self._ids:
+        if self.plan.is_kept() or not self._ids:
             return ()
-        take = Action(text=tr("steps.take"), run=self.desk.take_proposal, primary=True)
+        take = Action(text=tr("steps.take"), run=self.plan.take_proposal, primary=True)
         return (take,)
 
     def _row_chosen(self, index: int) -> None:
@@ -241,21 +238,15 @@ class ListPage(StepsPage):
         return next((s for s in self.steps() if s.id == self._chosen), None)
 
     def _put(self, words: str, make: Callable[[], tuple[Step, ...]]) -> None:
-        self.try_to(lambda: self.desk.put_steps(words, make()))
+        self.try_to(lambda: self.plan.put_steps(words, make()))
 
     def _change(self, what: str, *more: int) -> None:
-        from jartide.plan import edit
-
         if self._chosen:
             run = getattr(edit, what)
             steps, chosen = self.steps(), self._chosen
             self._put(tr(f"undo.step.{what}"), lambda: run(steps, chosen, *more))
 
     def _edited(self) -> None:
-        from jartide.plan.edit import changed
-        from jartide.plan.step import with_spreading
-        from jartide.plan.units import area_from, rate_from
-
         step = self._step()
         fields = (
             self._coats, self._share, self._carrier, self._water, self._speed, self._dry,
@@ -263,7 +254,7 @@ class ListPage(StepsPage):
         )  # fmt: skip
         if step is None or not was_edited(*fields):
             return
-        lay, units = number(self._lay.text()), self.desk.work().units
+        lay, units = number(self._lay.text()), self.plan.work().units
         fresh = replace(
             step,
             coats=round(number(self._coats.text()) or 0),
@@ -283,14 +274,12 @@ class ListPage(StepsPage):
         self._put(tr("undo.step.changed"), lambda: changed(steps, fresh))
 
     def _product_chosen(self) -> None:
-        from jartide.plan.edit import changed
-
         step = self._step()
         if step is None:
             return
         name = str(self._product.currentData() or "")
         fresh = replace(step, product_name=name)
-        tins = [] if self.desk.jar_desk is None else self.desk.jar_desk.tins()
+        tins = self.job.records.tins()
         tin = next((t for t in tins if t.name == name), None)
         if tin is not None:
             fresh = _by_label(fresh, tin)
@@ -298,18 +287,13 @@ class ListPage(StepsPage):
         self._put(tr("undo.step.changed"), lambda: changed(steps, fresh))
 
     def _add_pressed(self) -> None:
-        from jartide.plan.edit import added
-
         technique = str(self._new.currentData() or "")
-        steps, chosen, known = self.steps(), self._chosen, self.desk.techniques()
+        steps, chosen, known = self.steps(), self._chosen, self.plan.techniques()
         if technique:
             self._put(tr("undo.step.added"), lambda: added(steps, technique, chosen, known))
 
     def _tested(self, outcome: str) -> None:
-        from jartide.plan.edit import with_outcome
-        from jartide.plan.step import Outcome
-
-        steps, chosen, known = self.steps(), self._chosen, self.desk.techniques()
+        steps, chosen, known = self.steps(), self._chosen, self.plan.techniques()
         self._put(
             tr(f"undo.test.{outcome}"),
             lambda: with_outcome(steps, chosen, Outcome(outcome), known),
@@ -319,16 +303,12 @@ class ListPage(StepsPage):
         return next((f for f in self._findings() if f.step_id == self._chosen), None)
 
     def _mend_pressed(self) -> None:
-        from jartide.plan.rules import mended
-
         finding, steps = self._finding_now(), self.steps()
         if finding is not None:
-            known = self.desk.techniques()
+            known = self.plan.techniques()
             self._put(tr("undo.mend"), lambda: mended(steps, finding, known))
 
     def _aside_pressed(self) -> None:
-        from jartide.plan.rules import set_aside
-
         finding, steps = self._finding_now(), self.steps()
         if finding is not None:
             self._put(tr("undo.set_aside"), lambda: set_aside(steps, finding))
@@ -336,10 +316,10 @@ class ListPage(StepsPage):
     def _school_chosen(self) -> None:
         group, choice = self._group.currentData(), self._choice.currentData()
         if group and choice:
-            self.try_to(lambda: self.desk.choose_school(str(group), str(choice)))
+            self.try_to(lambda: self.plan.choose_school(str(group), str(choice)))
 
     def _anew_pressed(self) -> None:
-        self.try_to(self.desk.take_proposal)
+        self.try_to(self.plan.take_proposal)
 
 
 def _plain_name(name: str) -> str:

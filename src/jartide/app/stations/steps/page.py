@@ -2,31 +2,27 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.page import HEAD, SIDE, Side, StationPage
 from jartide.errors import JarTideError
-
-if TYPE_CHECKING:
-    from jartide.app.plan_desk import PlanDesk
-    from jartide.plan.step import Step
+from jartide.job.open_job import OpenJob
+from jartide.plan.step import Step
 
 __all__ = ["HEAD", "SIDE", "Side", "StepsPage"]
 
 
 class StepsPage(StationPage):
-    """One page; it changes the plan through the desk."""
+    """One page; it changes the plan of the open job."""
 
-    def __init__(self, desk: PlanDesk, parent: QWidget | None = None) -> None:
-        self.desk = desk
-        super().__init__(desk.document, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        self.plan = job.plan
+        super().__init__(job, parent)
 
     def steps(self) -> tuple[Step, ...]:
         """Return the steps as they stand; none where they can't be proposed yet."""
         try:
-            return self.desk.steps()
+            return self.plan.steps()
         except JarTideError as error:
-            self.document.failed.emit(str(error))
+            self.job.events.failed.emit(str(error))
             return ()

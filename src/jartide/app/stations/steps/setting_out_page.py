@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QLineF, QPointF
 from PySide6.QtGui import QPen
@@ -15,13 +15,12 @@ from jartide.app.widgets.control_column import fill_list, number, put_text, was_
 from jartide.app.widgets.painted import Painted
 from jartide.errors import JarTideError
 from jartide.figures import figure, plain_figure
+from jartide.job.open_job import OpenJob
+from jartide.plan.facts import read_facts
+from jartide.plan.setting_out import Axis, SetOut, motif_spacing, set_out
+from jartide.reading.pattern.records import Lines
+from jartide.reading.result import Reading
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.app.plan_desk import PlanDesk
-    from jartide.plan.setting_out import SetOut
-    from jartide.reading.pattern.records import Lines
-    from jartide.reading.result import Reading
 
 _MOST_MARKED = 12
 
@@ -31,8 +30,8 @@ class SettingOutPage(StepsPage):
 
     name = "setting_out"
 
-    def __init__(self, desk: PlanDesk, parent: QWidget | None = None) -> None:
-        super().__init__(desk, parent)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
         self._row = PanelRow(self)
         self._body = [self._row]
 
@@ -53,9 +52,9 @@ class SettingOutPage(StepsPage):
         self._motifs = side.words()
 
     def show_now(self) -> None:
-        surfaces = self.desk.surfaces()
+        surfaces = self.plan.surfaces()
         fill_list(self._surface, [(s.name, s.id) for s in surfaces], self._surface.currentData())
-        work = self.desk.work()
+        work = self.plan.work()
         put_text(self._joint, plain_figure(work.joint_mm))
         self._axis.setCurrentIndex(max(self._axis.findData(work.axis), 0))
         self._row.show_row(self._set_out())
@@ -64,16 +63,13 @@ class SettingOutPage(StepsPage):
         self.foot_changed.emit()
 
     def _set_out(self) -> SetOut | None:
-        from jartide.plan.facts import read_facts
-        from jartide.plan.setting_out import Axis, set_out
-
-        reading = self.document.target_reading()
+        reading = self.job.readings.of_target()
         surface = next(
-            (s for s in self.desk.surfaces() if s.id == self._surface.currentData()), None
+            (s for s in self.plan.surfaces() if s.id == self._surface.currentData()), None
         )
         if reading is None or surface is None:
             return None
-        lines, work = _main_lines(reading), self.desk.work()
+        lines, work = _main_lines(reading), self.plan.work()
         try:
             return set_out(
                 surface.count,
@@ -86,7 +82,7 @@ class SettingOutPage(StepsPage):
                 evenness=None if lines is None else lines.spacing_evenness.value,
             )
         except JarTideError as error:
-            self.document.failed.emit(str(error))
+            self.job.events.failed.emit(str(error))
             return None
 
     def _show_words(self) -> None:
@@ -103,8 +99,6 @@ class SettingOutPage(StepsPage):
         self._said.setText(" ".join(words))
 
     def _show_motifs(self) -> None:
-        from jartide.plan.setting_out import motif_spacing
-
         found = self._row.row
         motif, gap = number(self._motif.text()), number(self._gap.text())
         if found is None or motif is None or gap is None:
@@ -129,11 +123,11 @@ class SettingOutPage(StepsPage):
             return
         joint = number(self._joint.text())
         if joint is None or not 0 <= joint <= 1000:
-            self.document.failed.emit(tr("error.plan.joint"))
+            self.job.events.failed.emit(tr("error.plan.joint"))
             self.show_now()
             return
         axis = str(self._axis.currentData())
-        self.desk.put(tr("undo.work"), work=replace(self.desk.work(), joint_mm=joint, axis=axis))
+        self.plan.put(tr("undo.work"), work=replace(self.plan.work(), joint_mm=joint, axis=axis))
 
 
 def _main_lines(reading: Reading) -> Lines | None:
@@ -177,8 +171,6 @@ class PanelRow(Painted):
         self.update()
 
     def paint(self, kit: Kit) -> None:
-        import math
-
         row = self._row
         if row is None:
             kit.text(4, 12, tr("setting.none"), 16, 400, "ink2", self.width() - 8)

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from datetime import timedelta
 
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QWidget
@@ -12,39 +10,14 @@ from PySide6.QtWidgets import QWidget
 from jartide.app.elements.drying_tail import draw_tail
 from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit, broken
-from jartide.app.stations.steps.words import span_words
 from jartide.app.widgets.painted import Painted
+from jartide.job.described import Next, Timer
+from jartide.job.words.steps import span_words
 from jartide.wording import tr
 
 # Where words stand beside the next mix's jar, and how many lines one thing said may take.
 _BESIDE_JAR = 72
 _MOST_LINES = 3
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Timer:
-    """One thing that runs or dries: how long still, how far it is, what it is, what follows.
-
-    `kind` is "running", "drying" or "look".
-    """
-
-    key: str
-    kind: str
-    left: timedelta
-    passed: float
-    title: str
-    note: str
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Next:
-    """What comes next: when, what, out of which jar and how."""
-
-    title: str
-    name: str
-    shade: QColor | None
-    level: float
-    lines: tuple[str, ...]
 
 
 class StepsSide(Painted):
@@ -110,7 +83,7 @@ class StepsSide(Painted):
         at = kit.paragraph(0, at, w, coming.name, 16, 600, "ink", lines=2) + 6
         left = 0.0
         if coming.shade is not None:
-            draw_jar(kit, 2, at, 54, fill=coming.shade, level=coming.level)
+            draw_jar(kit, 2, at, 54, fill=QColor(coming.shade), level=coming.level)
             left = _BESIDE_JAR
         for line in coming.lines:
             at = kit.paragraph(left, at, w - left, line, 15, 400, "ink", lines=_MOST_LINES) + 5

@@ -5,22 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable
 from datetime import datetime, timedelta
 from pathlib import Path
-from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QTimer, QUrl, Signal
-from PySide6.QtGui import QDesktopServices, QResizeEvent
+from PySide6.QtCore import QUrl
+from PySide6.QtGui import QColor, QDesktopServices, QResizeEvent
 from PySide6.QtWidgets import QFileDialog, QWidget
 
-from jartide.app.document import Document
 from jartide.app.elements.hours_axis import HOUR_PX, HoursAxis
 from jartide.app.kit import Kit
-from jartide.app.plan_desk import PlanDesk, Timed
 from jartide.app.stations.base import Station
 from jartide.app.stations.steps.amounts_page import AmountsPage
 from jartide.app.stations.steps.calendar_files import export_calendar, import_calendar
 from jartide.app.stations.steps.care_list import CareList
 from jartide.app.stations.steps.clock_page import ClockPage
-from jartide.app.stations.steps.described import Described, due
 from jartide.app.stations.steps.hours_page import HoursPage
 from jartide.app.stations.steps.list_page import ListPage
 from jartide.app.stations.steps.page import StepsPage
@@ -28,25 +24,24 @@ from jartide.app.stations.steps.setting_out_page import SettingOutPage
 from jartide.app.stations.steps.side import StepsSide
 from jartide.app.stations.steps.step_detail import StepDetail
 from jartide.app.stations.steps.surfaces_page import SurfacesPage
-from jartide.app.stations.steps.words import (
-    block_name,
-    coat_words,
-)
 from jartide.app.stations.steps.work_foot import work_foot
 from jartide.app.widgets.foot import Action, FootState
-from jartide.app.widgets.header import StationState
 from jartide.app.widgets.lanes_view import LaneBlock, LanesView
 from jartide.app.widgets.menu_button import MenuButton
 from jartide.errors import JarTideError
+from jartide.job.described import due
+from jartide.job.open_job import OpenJob
+from jartide.job.plan import Timed
+from jartide.job.words.steps import (
+    coat_words,
+)
+from jartide.plan.progress import Block
+from jartide.plan.rules import Finding
+from jartide.plan.tasks import Task
+from jartide.store.own_tables import begin_own_tables
 from jartide.wording import tr
 
-if TYPE_CHECKING:
-    from jartide.plan.progress import Block
-    from jartide.plan.rules import Finding
-    from jartide.plan.tasks import Task
-
 SIDE = 326
-_TICK_MS = 20_000
 # Below this height only one timer is shown, for the sake of what is to be taken care of.
 _LOW = 640
 # Least height that what the chosen step is needs below the lanes.
@@ -64,19 +59,15 @@ _PAGES: dict[str, type[StepsPage]] = {
 class StepsStation(Station):
     """Shows the lanes of the open finish and works through them."""
 
-    came_due = Signal(str)  # something is to be looked at: one sentence
-    told = Signal(str)  # a sentence for the foot
-
     name = "steps"
 
-    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
-        super().__init__(document, parent)
-        self.desk = PlanDesk(document, self)
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
+        super().__init__(job, parent)
+        self.plan = job.plan
         self._key = ""
-        self._told: set[str] = set()
         self._page: StepsPage | None = None
         self._pages: dict[str, StepsPage] = {}
-        self.described = Described(self.desk)
+        self.described = job.described
         self._lanes = LanesView(self)
         self._lanes.chosen.connect(self.choose)
         self._lanes.moved.connect(self._block_moved)
@@ -88,18 +79,14 @@ class StepsStation(Station):
         files = [(name, tr(f"steps.{name}")) for name in ("ics_out", "ics_in", "tables")]
         self._more = MenuButton(tr("boards.more"), [*entries, *files], self)
         self._more.picked.connect(self._picked)
-        self._ticker = QTimer(self)
-        self._ticker.setInterval(_TICK_MS)
-        self._ticker.timeout.connect(self.tick)
-        self._ticker.start()
-        document.changed.connect(self.refresh)
-        document.reading_ready.connect(lambda _: self.refresh())
-        self.desk.changed.connect(self.refresh)
+        job.events.changed.connect(self.refresh)
+        job.events.reading_ready.connect(lambda _: self.refresh())
+        self.plan.changed.connect(self.refresh)
 
     # ---- what is chosen
 
     def enter(self) -> None:
-        self.document.want_target()
+        self.job.readings.want_target()
         self.refresh()
 
     def choose(self, key: str) -> None:
@@ -109,52 +96,31 @@ class StepsStation(Station):
 
     def _block_moved(self, key: str, at: datetime) -> None:
         """A planned block was drawn to another time: it begins no sooner, the rest follows."""
-        block = next((b for b in self.desk.timed().blocks if b.task.id == key), None)
+        block = next((b for b in self.plan.timed().blocks if b.task.id == key), None)
         if block is not None and block.state == "planned":
-            self.desk.later(block.task, at)
+            self.plan.later(block.task, at)
 
     def chosen(self) -> Block | None:
         """Return the block that the foot speaks of: the chosen one, or what is due."""
-        timed = self.desk.timed()
+        timed = self.plan.timed()
         return next((b for b in timed.blocks if b.task.id == self._key), None) or due(timed)
-
-    # ---- time goes on
-
-    def tick(self) -> None:
-        """Look at the clock: what is dry now is told, once."""
-        if self.document.finish is None or not self.desk.dones():
-            return
-        for block in self.desk.timed().blocks:
-            if block.state == "look" and block.task.id not in self._told:
-                self._told.add(block.task.id)
-                steps = self.desk.steps_of(block.task)
-                words = tr(
-                    "steps.due",
-                    lane=self.described.lane_name(block.task.lane),
-                    name=block_name(steps),
-                    sign=self.described.ready_sign(steps),
-                )
-                self.came_due.emit(words)
-            elif block.state != "look":
-                self._told.discard(block.task.id)
-        self.refresh()
 
     # ---- showing
 
     def refresh(self) -> None:
-        if not self.isVisible() or self.document.finish is None:
+        if not self.isVisible() or self.job.finish is None:
             return
         for page in self._pages.values():
             page.setVisible(page is self._page)
         there = self._page is None
-        timed = self.desk.timed()
+        timed = self.plan.timed()
         planned = there and timed.problem is not None and bool(timed.blocks)
         self._lanes.setVisible(planned)
         self._side.setVisible(planned)
         if not planned:
             self._detail.hide()
         self._care.setVisible(planned)
-        self._more.setVisible(there and self.document.target_reading() is not None)
+        self._more.setVisible(there and self.job.readings.of_target() is not None)
         if self._page is not None:
             self._page.show_now()
             self._page.update()
@@ -168,12 +134,13 @@ class StepsStation(Station):
     def _show_lanes(self, timed: Timed) -> None:
         problem = timed.problem
         assert problem is not None
-        time, now = problem.timeline, self.desk.now()
+        time, now = problem.timeline, self.plan.now()
         lanes = {lane.id: number for number, lane in enumerate(problem.lanes)}
         chosen = self.chosen()
         blocks = []
         for block in timed.blocks:
-            steps = self.desk.steps_of(block.task)
+            steps = self.plan.steps_of(block.task)
+            shade = self.described.shade(steps)
             begins, ends = time.at(block.placed.start), time.at(block.placed.end)
             state = block.state.value
             when = f"{begins:%H:%M}" if state == "planned" else tr(f"steps.state.{state}")
@@ -186,13 +153,13 @@ class StepsStation(Station):
                     ends=ends,
                     ready=time.at(block.placed.ready),
                     state=state,
-                    shade=self.described.shade(steps),
+                    shade=None if shade is None else QColor(shade),
                     when=when,
                     late=block.placed.late,
                 )
             )
         names = [self.described.lane_label(lane) for lane in problem.lanes]
-        hours = self.desk.work().hours
+        hours = self.plan.work().hours
         first = min([now, *(b.begins for b in blocks)])
         last = max([now, *(b.ready for b in blocks)])
         days = (last.date() - first.date()).days + 1
@@ -211,11 +178,11 @@ class StepsStation(Station):
         self._side.most = 1 if self.height() < _LOW else 2
         block = self.chosen()
         self._side.show_now(self.described.timers(timed), self.described.coming(timed, block))
-        steps = [] if block is None else self.desk.steps_of(block.task)
+        steps = [] if block is None else self.plan.steps_of(block.task)
         self._care.show_cares(self.described.cares(block))
         laid = [step for step in steps if step.lays] or steps
         own = [f for f in self.described.findings() if laid and f.step_id == laid[-1].id]
-        self._detail.show_step(self.desk, laid[-1] if laid else None, own)
+        self._detail.show_step(self.plan, laid[-1] if laid else None, own)
 
     def _care_pressed(self, key: str) -> None:
         kind, _, name = key.partition(" ")
@@ -225,16 +192,16 @@ class StepsStation(Station):
             if isinstance(page, ListPage):
                 page.choose(name)
         elif kind == "caution":
-            plan = self.desk.plan()
-            if plan is not None and name not in self.desk.acknowledged():
-                self.desk.put(tr("undo.caution"), acknowledged=(*plan.acknowledged, name))
+            plan = self.plan.plan()
+            if plan is not None and name not in self.plan.acknowledged():
+                self.plan.put(tr("undo.caution"), acknowledged=(*plan.acknowledged, name))
 
     # ---- pages
 
     def open_page(self, name: str) -> StepsPage:
         """Open one of the pages over the hours."""
         if name not in self._pages:
-            page = _PAGES[name](self.desk, self)
+            page = _PAGES[name](self.job, self)
             page.foot_changed.connect(self.foot_changed)
             if isinstance(page, ClockPage):
                 page.timers = self.described.timers
@@ -285,18 +252,16 @@ class StepsStation(Station):
 
     def _own_tables(self) -> None:
         """Show where the painter's own techniques stand; the first time an example is put there."""
-        from jartide.store.own_tables import begin_own_tables
-
-        workspace = self.document.workspace
+        workspace = self.job.workspace
         if workspace is None:
             return
         try:
             path = begin_own_tables(workspace.folder)
         except JarTideError as error:
-            self.document.failed.emit(str(error))
+            self.job.events.failed.emit(str(error))
             return
         QDesktopServices.openUrl(QUrl.fromLocalFile(str(path.parent)))
-        self.told.emit(tr("steps.tables_lie", name=str(path)))
+        self.job.events.told.emit(tr("steps.tables_lie", name=str(path)))
 
     # ---- calendar files
 
@@ -310,28 +275,12 @@ class StepsStation(Station):
     def _import(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, tr("steps.ics_in"), "", "iCalendar (*.ics)")
         if name:
-            import_calendar(self.desk, Path(name))
+            import_calendar(self.plan, Path(name))
 
     # ---- header and foot
 
-    def header_state(self) -> StationState:
-        name = tr("station.steps")
-        if self.document.target_reading() is None:
-            return StationState(name=name, note=tr("steps.none"), level=0)
-        if not self.desk.is_kept():
-            return StationState(name=name, note=tr("steps.proposed"), level=0.05)
-        timed = self.desk.timed()
-        whole = max(len(timed.blocks), 1)
-        done = sum(b.state in ("done", "drying", "look") for b in timed.blocks)
-        for state in ("look", "running", "drying"):
-            if any(block.state == state for block in timed.blocks):
-                note = tr(f"steps.header.{state}")
-                return StationState(name=name, note=note, level=done / whole)
-        note = tr("steps.header.count", done=done, whole=whole)
-        return StationState(name=name, note=note, level=done / whole)
-
     def foot_state(self) -> FootState:
-        if self.document.target() is None:
+        if self.job.readings.target() is None:
             go = Action(
                 text=tr("reading.to_photos"),
                 run=lambda: self.station_wanted.emit("photos"),
@@ -343,20 +292,20 @@ class StepsStation(Station):
         back = Action(text=tr("steps.back"), run=self.close_page)
         if self._page is not None:
             return FootState(text=self._page.title(), actions=(*self._page.foot_actions(), back))
-        if self.document.target_reading() is None:
+        if self.job.readings.of_target() is None:
             return FootState(text=tr("steps.reading"))
-        if not self.desk.surfaces():
+        if not self.plan.surfaces():
             add = Action(text=tr("steps.add_surface"), run=self._to("surfaces"), primary=True)
             return FootState(
                 text=tr("steps.no_surface"), note=tr("steps.no_surface_note"), actions=(add,)
             )
-        timed = self.desk.timed()
+        timed = self.plan.timed()
         if timed.refused:
             hours = Action(text=tr("steps.to_hours"), run=self._to("hours"), primary=True)
             return FootState(text=timed.refused, sign="stop", actions=(hours,))
         look = Action(text=tr("steps.look_through"), run=self._to("plan"))
-        if not self.desk.is_kept():
-            take = Action(text=tr("steps.take"), run=self.desk.take_proposal, primary=True)
+        if not self.plan.is_kept():
+            take = Action(text=tr("steps.take"), run=self.plan.take_proposal, primary=True)
             return FootState(
                 text=tr("steps.offer"), note=self.described.outlook(timed), actions=(look, take)
             )
@@ -368,7 +317,6 @@ class StepsStation(Station):
         def go() -> None:
             run(task)
             self._key = ""
-            self.tick()
             self.refresh()
 
         return go

@@ -3,21 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit
-from jartide.app.stations.steps.words import tool_words, ware_words
 from jartide.app.widgets.painted import Painted
 from jartide.figures import plain_figure
+from jartide.job.plan import TimedPlan
+from jartide.job.words.steps import tool_words, ware_words
+from jartide.plan.quantities import ware_of
+from jartide.plan.rules import Finding
+from jartide.plan.step import Step
 from jartide.wording import Message, say, tr
-
-if TYPE_CHECKING:
-    from jartide.app.plan_desk import PlanDesk
-    from jartide.plan.rules import Finding
-    from jartide.plan.step import Step
 
 
 class StepDetail(Painted):
@@ -37,13 +35,13 @@ class StepDetail(Painted):
         """Headings with their sentences."""
         return self._parts
 
-    def show_step(self, desk: PlanDesk, step: Step | None, findings: list[Finding]) -> None:
+    def show_step(self, plan: TimedPlan, step: Step | None, findings: list[Finding]) -> None:
         """Show one step."""
         title = "" if step is None else say(step.name)
         if title != self._title:
             self._shift = 0.0
         self._title = title
-        self._parts = [] if step is None else _parts(desk, step, findings)
+        self._parts = [] if step is None else _parts(plan, step, findings)
         said = "; ".join(f"{head}: {text}" for head, text in self._parts)
         self.setAccessibleName(f"{title}. {said}")
         self.update()
@@ -69,8 +67,8 @@ class StepDetail(Painted):
             kit.across(20, self.height() - 2, w - 24, "edge", 2)
 
 
-def _parts(desk: PlanDesk, step: Step, findings: list[Finding]) -> list[tuple[str, str]]:
-    technique = desk.techniques().get(step.technique)
+def _parts(plan: TimedPlan, step: Step, findings: list[Finding]) -> list[tuple[str, str]]:
+    technique = plan.techniques().get(step.technique)
     parts: list[tuple[str, str]] = []
 
     def add(key: str, text: str) -> None:
@@ -83,7 +81,7 @@ def _parts(desk: PlanDesk, step: Step, findings: list[Finding]) -> list[tuple[st
     add("tool", tool_words(step))
     add("how", " ".join(say(one) for one in step.how))
     add("thin", _dilution(step))
-    add("mix", _ware(desk, step))
+    add("mix", _ware(plan, step))
     if technique is not None:
         add("ready", say_text(technique.ready))
         add("back", say_text(technique.back))
@@ -92,7 +90,7 @@ def _parts(desk: PlanDesk, step: Step, findings: list[Finding]) -> list[tuple[st
         add("faults", _listed(say(Message(one)) for one in technique.faults))
     if step.latest_h:
         add("latest", tr("detail.latest_words", hours=plain_figure(step.latest_h)))
-    add("care", " ".join(say_text(one.text) for one in desk.cautions(step)))
+    add("care", " ".join(say_text(one.text) for one in plan.cautions(step)))
     return parts
 
 
@@ -108,13 +106,11 @@ def say_text(text: str) -> str:
     return words[:1].upper() + words[1:]
 
 
-def _ware(desk: PlanDesk, step: Step) -> str:
+def _ware(plan: TimedPlan, step: Step) -> str:
     """What it is laid with: the jar of its layer, or the product."""
-    from jartide.plan.quantities import ware_of
-
     if not step.lays:
         return ""
-    return ware_words(ware_of(step), desk.document.target_reading())
+    return ware_words(ware_of(step), plan.readings.of_target())
 
 
 def _dilution(step: Step) -> str:

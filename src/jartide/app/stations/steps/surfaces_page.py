@@ -4,23 +4,27 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import partial
-from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QLabel, QWidget
 
 from jartide.app.stations.steps.page import Side, StepsPage
-from jartide.app.stations.steps.words import area_words, size_words
 from jartide.app.widgets.control_column import fill_list, number, put_text, rename_field, was_edited
 from jartide.app.widgets.drop_down import DropDown
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.errors import JarTideError
 from jartide.figures import plain_figure
+from jartide.job.open_job import OpenJob
+from jartide.job.plan_book import piece_of
+from jartide.job.words.steps import area_words, size_words
+from jartide.plan.cautions import caution_table
+from jartide.plan.quantities import piece_area_m2
+from jartide.plan.site import Facing, Shape, Wear, Where, substrates
+from jartide.plan.units import area_from, area_in, length_from, length_in
+from jartide.plan.work import Answer, PlannedBoard
+from jartide.store.records import Board, Surface
+from jartide.store.workspace import now
 from jartide.wording import Message, say, tr
-
-if TYPE_CHECKING:
-    from jartide.app.plan_desk import PlanDesk
-    from jartide.store.records import Surface
 
 
 class SurfacesPage(StepsPage):
@@ -28,17 +32,15 @@ class SurfacesPage(StepsPage):
 
     name = "surfaces"
 
-    def __init__(self, desk: PlanDesk, parent: QWidget | None = None) -> None:
+    def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         self._chosen = ""
-        super().__init__(desk, parent)
+        super().__init__(job, parent)
         self._ledger = Ledger(tr("page.surfaces"), self)
         self._ledger.chosen.connect(self._row_chosen)
         self._body = [self._ledger]
         self._ids: list[str] = []
 
     def build_side(self, side: Side) -> None:
-        from jartide.plan.site import Facing, Shape, Wear, Where, substrates
-
         made, conditions, _ = substrates()
         self._name = side.fields(tr("surface.name"), edited=self._edited)[0]
         self._width, self._height, self._count = side.fields(
@@ -74,8 +76,6 @@ class SurfacesPage(StepsPage):
         with side.group() as self._asked:
             side.words(tr("surface.asked"), 18, 600)
             self._questions = {}
-            from jartide.plan.cautions import caution_table
-
             for question in caution_table()[1]:
                 label = side.words(say(Message(question.text)))
                 answer = side.list(
@@ -87,16 +87,16 @@ class SurfacesPage(StepsPage):
     # ---- showing
 
     def show_now(self) -> None:
-        surfaces = self.desk.surfaces()
+        surfaces = self.plan.surfaces()
         self._ids = [surface.id for surface in surfaces]
         if self._chosen not in self._ids:
             self._chosen = self._ids[0] if self._ids else ""
         rows = [self._row(surface) for surface in surfaces]
-        boards = [piece for piece in self.desk.pieces() if piece.board]
+        boards = [piece for piece in self.plan.pieces() if piece.board]
         if boards:
             rows.append(LedgerRow(title=tr("surface.boards"), head=True))
             for piece in boards:
-                size = size_words(piece.width_mm, piece.height_mm, self.desk.work().units)
+                size = size_words(piece.width_mm, piece.height_mm, self.plan.work().units)
                 rows.append(LedgerRow(title=piece.name, note=size))
         index = self._ids.index(self._chosen) if self._chosen else -1
         self._ledger.show_rows(rows, index, tr("surface.none"))
@@ -106,18 +106,14 @@ class SurfacesPage(StepsPage):
         self.foot_changed.emit()
 
     def _row(self, surface: Surface) -> LedgerRow:
-        from jartide.app.plan_book import piece_of
-        from jartide.plan.quantities import piece_area_m2
-        from jartide.plan.site import substrates
-
         made = substrates()[0]
         site = surface.site
         known = made.get(site.substrate)
         words = [say(Message(known.name)) if known is not None else site.substrate]
         words += [tr(f"place.{site.place}").lower(), tr(f"wear.{site.wear}").lower()]
-        size = size_words(surface.width_mm, surface.height_mm, self.desk.work().units)
+        size = size_words(surface.width_mm, surface.height_mm, self.plan.work().units)
         try:
-            area = area_words(piece_area_m2(piece_of(surface)), self.desk.work().units)
+            area = area_words(piece_area_m2(piece_of(surface)), self.plan.work().units)
             sign = ""
         except JarTideError as error:
             area, sign = "", "stop"
@@ -126,8 +122,6 @@ class SurfacesPage(StepsPage):
         return LedgerRow(title=title, note=", ".join(words), right=area, right_note=size, sign=sign)
 
     def _show_surface(self, surface: Surface | None) -> None:
-        from jartide.plan.units import area_in, length_in
-
         self._remove.setEnabled(surface is not None)
         for label, made in self._lists.values():
             made.setEnabled(surface is not None)
@@ -135,7 +129,7 @@ class SurfacesPage(StepsPage):
         if surface is None:
             return
         site = surface.site
-        units = self.desk.work().units
+        units = self.plan.work().units
         for field, name in (
             (self._width, "width"), (self._height, "height"), (self._openings, "openings"),
         ):  # fmt: skip
@@ -161,8 +155,8 @@ class SurfacesPage(StepsPage):
         self._glass.setChecked(site.behind_glass)
 
     def _show_questions(self) -> None:
-        asked = {question.id for question in self.desk.questions()}
-        plan = self.desk.plan()
+        asked = {question.id for question in self.plan.questions()}
+        plan = self.plan.plan()
         answers = {} if plan is None else {a.question: a.answer for a in plan.answers}
         self._asked.setVisible(bool(asked))
         for key, (label, made) in self._questions.items():
@@ -184,34 +178,29 @@ class SurfacesPage(StepsPage):
             self.show_now()
 
     def _surface(self) -> Surface | None:
-        return next((s for s in self.desk.surfaces() if s.id == self._chosen), None)
+        return next((s for s in self.plan.surfaces() if s.id == self._chosen), None)
 
     def _put(self, fresh: Surface) -> None:
         """Keep a changed surface; one that can't be measured is refused and nothing changes."""
-        from jartide.app.plan_book import piece_of
-        from jartide.plan.quantities import piece_area_m2
-
         before = self._surface()
         if before is None or fresh == before:
             return
         try:
             piece_area_m2(piece_of(fresh))
         except JarTideError as error:
-            self.document.failed.emit(str(error))
+            self.job.events.failed.emit(str(error))
             self.show_now()
             return
-        self.document.change(tr("undo.surface"), [before], [fresh])
+        self.job.records.change(tr("undo.surface"), [before], [fresh])
 
     def _edited(self) -> None:
-        from jartide.plan.units import area_from, length_from
-
         fields = (
             self._name, self._width, self._height, self._count, self._openings, self._relief,
         )  # fmt: skip
         surface = self._surface()
         if surface is None or not was_edited(*fields):
             return
-        units = self.desk.work().units
+        units = self.plan.work().units
         site = replace(
             surface.site,
             openings_m2=area_from(number(self._openings.text()) or 0.0, units),
@@ -252,12 +241,10 @@ class SurfacesPage(StepsPage):
             self._put(replace(surface, site=site))
 
     def _add_pressed(self) -> None:
-        from jartide.store.records import Surface
-
-        finish = self.document.finish
+        finish = self.job.finish
         if finish is None:
             return
-        names = len(self.desk.surfaces()) + 1
+        names = len(self.plan.surfaces()) + 1
         fresh = Surface(
             finish_id=finish.id,
             name=tr("surface.numbered", number=names),
@@ -265,41 +252,35 @@ class SurfacesPage(StepsPage):
             height_mm=1000.0,
         )
         self._chosen = fresh.id
-        self.document.add(tr("undo.surface_added"), fresh)
+        self.job.records.add(tr("undo.surface_added"), fresh)
 
     def _remove_pressed(self) -> None:
         surface = self._surface()
         if surface is not None:
-            self.document.remove(tr("undo.surface_removed", name=surface.name), surface)
+            self.job.records.remove(tr("undo.surface_removed", name=surface.name), surface)
 
     def _answered(self, question: str) -> None:
-        from jartide.plan.work import Answer
-
-        plan = self.desk.plan()
+        plan = self.plan.plan()
         if plan is None:
             return
         kept = tuple(a for a in plan.answers if a.question != question)
         answer = str(self._questions[question][1].currentData() or "")
         if answer:
             kept = (*kept, Answer(question=question, answer=answer))
-        self.desk.put(tr("undo.answer"), answers=kept)
+        self.plan.put(tr("undo.answer"), answers=kept)
 
     def _plan_board(self) -> None:
         """A new test board is painted by the plan; its log fills as steps are ticked off."""
-        from jartide.plan.work import PlannedBoard
-        from jartide.store.records import Board
-        from jartide.store.workspace import now
-
-        finish, plan = self.document.finish, self.desk.plan()
+        finish, plan = self.job.finish, self.plan.plan()
         if finish is None or plan is None:
             return
-        number_ = self.document.next_number("board", finish)
+        number_ = self.job.records.next_number("board", finish)
         board = Board(finish_id=finish.id, number=number_, made_at=now())
-        self.document.add(tr("undo.begin_board", number=number_), board)
+        self.job.records.add(tr("undo.begin_board", number=number_), board)
         self.try_to(
-            lambda: self.desk.put(
+            lambda: self.plan.put(
                 tr("undo.begin_board", number=number_),
-                steps=self.desk.steps(),
+                steps=self.plan.steps(),
                 boards=(*plan.boards, PlannedBoard(board_id=board.id)),
             )
         )

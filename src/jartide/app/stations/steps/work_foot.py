@@ -4,18 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import timedelta
-from typing import TYPE_CHECKING, Protocol
+from typing import Protocol
 
-from jartide.app.plan_desk import Timed
-from jartide.app.stations.steps.described import Described
-from jartide.app.stations.steps.words import block_name, when_words
 from jartide.app.widgets.foot import Action, FootState
+from jartide.job.described import Described
+from jartide.job.plan import Timed
+from jartide.job.words.steps import block_name, when_words
+from jartide.plan.progress import Block
+from jartide.plan.rules import Finding
+from jartide.plan.tasks import Task
 from jartide.wording import say, tr
-
-if TYPE_CHECKING:
-    from jartide.plan.progress import Block
-    from jartide.plan.rules import Finding
-    from jartide.plan.tasks import Task
 
 # Offered by one press, minutes.
 _LATER_MIN, _NOT_YET_MIN = 15, 20
@@ -37,22 +35,22 @@ def work_foot(
     described: Described, timed: Timed, block: Block | None, look: Action, deeds: Deeds
 ) -> FootState:
     """Return what is so with a block, and the buttons for what comes next."""
-    desk = described.desk
+    plan = described.plan
     problem = timed.problem
     if block is None or problem is None:
         return FootState(text=tr("steps.all_done"), note=described.outlook(timed), actions=(look,))
-    task, now = block.task, desk.now()
-    name = block_name(desk.steps_of(task))
+    task, now = block.task, plan.now()
+    name = block_name(plan.steps_of(task))
     lane = described.lane_name(task.lane)
     note = described.outlook(timed)
     if block.state == "planned":
         at = problem.timeline.at(block.placed.start)
         later = Action(
             text=tr("steps.later", count=_LATER_MIN),
-            run=lambda: desk.later(task, at + timedelta(minutes=_LATER_MIN)),
+            run=lambda: plan.later(task, at + timedelta(minutes=_LATER_MIN)),
         )
         start = Action(
-            text=tr("steps.start", name=name), run=deeds.doing(desk.begin, task),
+            text=tr("steps.start", name=name), run=deeds.doing(plan.begin, task),
             primary=True,
         )  # fmt: skip
         text = tr("steps.can", lane=lane, name=name, when=when_words(at, now))
@@ -69,9 +67,9 @@ def work_foot(
         return FootState(text=text, note=note, actions=(look, later, *begins))
     if block.state == "running":
         ends = problem.timeline.at(block.placed.end)
-        undo = Action(text=tr("steps.not_begun"), run=deeds.doing(desk.undo_begin, task))
+        undo = Action(text=tr("steps.not_begun"), run=deeds.doing(plan.undo_begin, task))
         end = Action(
-            text=tr("steps.end", name=name), run=deeds.doing(desk.end, task),
+            text=tr("steps.end", name=name), run=deeds.doing(plan.end, task),
             primary=True,
         )  # fmt: skip
         text = tr("steps.running", lane=lane, name=name.lower(), when=when_words(ends, now))
@@ -79,12 +77,12 @@ def work_foot(
     if block.state == "done":
         return FootState(text=tr("steps.is_done", lane=lane, name=name), note=note,
                          actions=(look,))  # fmt: skip
-    ready = Action(text=tr("steps.is_ready"), run=deeds.doing(desk.ready, task), primary=True)
+    ready = Action(text=tr("steps.is_ready"), run=deeds.doing(plan.ready, task), primary=True)
     wait = Action(
         text=tr("steps.not_yet", count=_NOT_YET_MIN),
-        run=deeds.doing(lambda t: desk.not_yet(t, _NOT_YET_MIN), task),
+        run=deeds.doing(lambda t: plan.not_yet(t, _NOT_YET_MIN), task),
     )
-    sign = described.ready_sign(desk.steps_of(task))
+    sign = described.ready_sign(plan.steps_of(task))
     if block.state == "look":
         text = tr("steps.look_at", lane=lane, name=name.lower(), sign=sign)
         return FootState(text=text, note=note, sign="check", actions=(wait, ready))

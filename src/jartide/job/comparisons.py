@@ -1,0 +1,101 @@
+"""Every board against the target: one comparison of each, with its pictures, for all that ask."""
+
+from __future__ import annotations
+
+from jartide.boards.compare import pair_up
+from jartide.boards.pieces import PairSeen, Piece, seen_of
+from jartide.boards.result import Comparison
+from jartide.job.kept import Freshness, Kept
+from jartide.job.pictures import Pictures
+from jartide.job.readings import Readings
+from jartide.job.records import Records
+from jartide.store.records import Photo
+
+_KEPT_PAIRS = 100
+
+
+class Comparisons:
+    """Compares boards as soon as they are read."""
+
+    def __init__(
+        self, records: Records, pictures: Pictures, readings: Readings, kept: Kept
+    ) -> None:
+        self._records, self._pictures, self._readings = records, pictures, readings
+        self._kept = kept
+        self._paired = kept.table("paired", _KEPT_PAIRS)
+        self._pairs = kept.table("pair", _KEPT_PAIRS)
+        kept.table("seen", _KEPT_PAIRS)
+        self._judged = kept.table("comparison")
+
+    def of(self, board: Photo, viewing_m: float | None = None) -> Comparison | None:
+        """Return the comparison of a board's photo with the target, once both are read.
+
+        `viewing_m` is where the eye is, metres; the finish's own distance when none is told.
+        What both pictures show is in it once they are there: `want` has them made.
+        """
+        finish, pair = self._records.finish, self._pair(board)
+        if finish is None or pair is None:
+            return None
+        metres = viewing_m or finish.viewing_m
+        # Header, tide and verdict all ask for the same few comparisons at every change.
+        key = (board.id, metres, finish.tolerance)
+        return self._judged.made(key, lambda: pair.judged(metres, finish.tolerance), pair)
+
+    def freshness(self, board: Photo) -> Freshness:
+        """Return how the comparison stands: being worked out until both pictures are in it."""
+        pieces = self._pieces(board)
+        if pieces is None:
+            return Freshness.MISSING
+        target = self._readings.target()
+        waiting = [p for p in (target, board) if p is not None and self._has_no_picture(p)]
+        if waiting or (all(one.view is not None for one in pieces) and not self._seen_is_in(board)):
+            return Freshness.WORKING
+        return Freshness.FRESH
+
+    def want(self, board: Photo) -> None:
+        """Read a board and the target, and make the pictures that the comparison is made of."""
+        target = self._readings.target()
+        if target is None:
+            return
+        self._readings.want_target()
+        self._readings.want_board(board)
+        for photo in (target, board):
+            if self._has_no_picture(photo):
+                self._pictures.want(photo)
+
+    def _pieces(self, board: Photo) -> tuple[Piece, Piece] | None:
+        """The target and a board, once both are read."""
+        target, read = self._readings.target(), self._readings.of_target()
+        own = self._readings.of_board(board)
+        if target is None or read is None or own is None:
+            return None
+        return (
+            Piece(reading=read, view=self._pictures.view(target)),
+            Piece(reading=own, view=self._pictures.view(board)),
+        )
+
+    def _pair(self, board: Photo) -> PairSeen | None:
+        """All of the comparison that does not depend on where the eye is."""
+        pieces = self._pieces(board)
+        if pieces is None:
+            return None
+        first, second = pieces
+        readings = first.reading, second.reading
+        paired = self._paired.made(board.id, lambda: pair_up(*readings), *readings)
+        seen = ()
+        if first.view is not None and second.view is not None:
+            inputs = (*readings, first.view, second.view)
+            seen = self._kept.worked_out("seen", board.id, lambda: seen_of(first, second), *inputs)
+        seen = seen or ()
+        return self._pairs.made(board.id, lambda: PairSeen(paired=paired, seen=seen), paired, seen)
+
+    def _seen_is_in(self, board: Photo) -> bool:
+        pair = self._pair(board)
+        return pair is not None and bool(pair.seen)
+
+    def _has_no_picture(self, photo: Photo) -> bool:
+        pictures = self._pictures
+        if pictures.view(photo) is not None or pictures.refusal(photo) is not None:
+            return False
+        flat = pictures.flat(photo)
+        return flat is None or flat.mm_per_px is not None

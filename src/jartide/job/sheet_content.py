@@ -1,0 +1,293 @@
+"""What stands on the job sheet: gathered from everything that is known of the open finish."""
+
+from __future__ import annotations
+
+import io
+from datetime import datetime, timedelta
+
+import cv2
+import numpy as np
+from PIL import Image
+
+from jartide.boards.closeness import closeness
+from jartide.colour.spaces import srgb_hex
+from jartide.errors import JarTideError
+from jartide.figures import figure
+from jartide.job.amounts import Amounts
+from jartide.job.comparisons import Comparisons
+from jartide.job.jars import Jars
+from jartide.job.pictures import Pictures
+from jartide.job.plan import TimedPlan
+from jartide.job.readings import Readings
+from jartide.job.records import Records
+from jartide.job.shelf import Shelf
+from jartide.job.words.dates import long_date
+from jartide.job.words.log import log_line
+from jartide.job.words.number_rows import number_groups
+from jartide.job.words.numbers import figure_words, plain_words
+from jartide.job.words.steps import (
+    area_words,
+    say_table,
+    span_words,
+    step_note,
+    tins_words,
+    volume_words,
+    ware_words,
+)
+from jartide.plan.cure import cure_of
+from jartide.plan.units import Units
+from jartide.sheet.content import (
+    Picture,
+    SheetBoard,
+    SheetContent,
+    SheetGroup,
+    SheetLayer,
+    SheetLine,
+    SheetStep,
+)
+from jartide.store.records import Photo
+from jartide.wording import say, tr
+
+# Longest side of a picture on the sheet, pixels: 300 to the inch on half an A4 page.
+_MOST_PX = 1100
+_QUALITY = 88
+
+
+class SheetGatherer:
+    """Gathers the sheet's content, in words."""
+
+    def __init__(
+        self,
+        records: Records,
+        pictures: Pictures,
+        readings: Readings,
+        comparisons: Comparisons,
+        shelf: Shelf,
+        plan: TimedPlan,
+        amounts: Amounts,
+        jars: Jars,
+    ) -> None:
+        self._records, self._pictures, self._readings = records, pictures, readings
+        self._comparisons, self._shelf, self._plan = comparisons, shelf, plan
+        self._amounts, self._jars = amounts, jars
+
+    def content(self) -> SheetContent | None:
+        """Return all that can stand on the sheet now; None without a finish."""
+        finish, job = self._records.finish, self._records.job()
+        if finish is None:
+            return None
+        units = self._plan.work().units
+        area = self._plan.area_m2()
+        words = [finish.note, area_words(area, units) if area else "", job.name if job else ""]
+        wares, shopping = self._ware_lines()
+        return SheetContent(
+            title=finish.name,
+            subtitle=", ".join(filter(None, words)),
+            made=tr("sheet.made", date=long_date(datetime.now().date())),
+            pictures=self._shown(),
+            layers=self._layers(units),
+            amounts=wares,
+            shopping=shopping,
+            steps=self._steps(),
+            boards=self._boards(),
+            care=self._care(),
+            figures=self._figures(),
+            definitions=_definitions(),
+        )
+
+    def _shown(self) -> tuple[Picture, ...]:
+        target = self._readings.target()
+        found = [] if target is None else [self._picture(target, tr("reading.target"))]
+        best = self._best()
+        if best is not None:
+            number, photo = best
+            found.append(self._picture(photo, tr("board.numbered", number=number)))
+        return tuple(picture for picture in found if picture is not None)
+
+    def _picture(self, photo: Photo, caption: str) -> Picture | None:
+        flat = self._pictures.flat(photo)
+        if flat is None:
+            self._pictures.want(photo)
+            return None
+        height, width = flat.code.shape[:2]
+        mm = flat.mm_per_px
+        small = _smaller(flat.code)
+        return Picture(
+            jpeg=_jpeg(small),
+            width_px=small.shape[1],
+            height_px=small.shape[0],
+            width_mm=None if mm is None else width * mm,
+            height_mm=None if mm is None else height * mm,
+            caption=caption,
+        )
+
+    def _best(self) -> tuple[int, Photo] | None:
+        """The board that was signed off, or the one that came closest."""
+        finish = self._records.finish
+        judged = []
+        for board, photo in self._records.boards():
+            if photo is None:
+                continue
+            if finish is not None and finish.approval and finish.approval.board_id == board.id:
+                return board.number, photo
+            comparison = self._comparisons.of(photo)
+            if comparison is not None:
+                judged.append((closeness(comparison), board.number, photo))
+        if not judged:
+            return None
+        _, number, photo = max(judged, key=lambda one: (one[0], one[1]))
+        return number, photo
+
+    def _layers(self, units: Units) -> tuple[SheetLayer, ...]:
+        """The core, with what is in each layer's jar and how much of it is needed."""
+        names = self._shelf.tin_names()
+        found = []
+        for state in self._jars.states():
+            layer, mix = state.layer, state.mix
+            if layer is None:
+                continue
+            parts = [
+                f"{plain_words(p.parts)} {names.get(p.tin_id, tr('jars.gone_tin'))}"
+                for p in mix.parts
+            ]
+            if mix.carrier:
+                parts.append(f"{plain_words(mix.carrier)} {tr('jars.carrier')}")
+            if mix.water:
+                parts.append(f"{plain_words(mix.water)} {tr('jars.water')}")
+            found.append(
+                SheetLayer(
+                    name=say(layer.name),
+                    srgb=srgb_hex(layer.shown_lab),
+                    share=layer.coverage.value or 0.0,
+                    recipe=" : ".join(parts) if parts else tr("sheet.no_mix"),
+                    amount=volume_words(state.needed_ml, units),
+                )
+            )
+        return tuple(found)
+
+    def _steps(self) -> tuple[SheetStep, ...]:
+
+        try:
+            steps = self._plan.steps()
+        except JarTideError:
+            return ()
+        said: set[str] = set()
+        found = []
+        for step in steps:
+            # A caution is printed where it first matters.
+            cautions = [c for c in self._plan.cautions(step) if c.id not in said]
+            said |= {c.id for c in cautions}
+            dries = ""
+            if step.dry_h:
+                dries = tr("sheet.dries", span=span_words(timedelta(hours=step.dry_h)))
+            lay = tr("sheet.lay", degrees=figure(step.direction_deg)) if (
+                step.direction_deg is not None
+            ) else ""  # fmt: skip
+            found.append(
+                SheetStep(
+                    name=say(step.name),
+                    note=", ".join(filter(None, (step_note(step), lay))),
+                    dries=dries,
+                    cautions=tuple(say_table(c.text) for c in cautions),
+                )
+            )
+        return tuple(found)
+
+    def _ware_lines(self) -> tuple[tuple[SheetLine, ...], tuple[SheetLine, ...]]:
+        """What all takes, and what is to be bought."""
+        work, reading = self._plan.work(), self._readings.of_target()
+        try:
+            wares, lines = self._amounts.wares(), self._amounts.shopping()
+        except JarTideError:
+            return (), ()
+        amounts = tuple(
+            SheetLine(left=ware_words(a.ware, reading), right=volume_words(a.total_ml, work.units))
+            for a in wares
+        )
+        shopping = tuple(
+            SheetLine(
+                left=line.name,
+                right=tins_words(line.tins, work.units),
+                note="" if line.price is None else f"{work.currency} {figure_words(line.price, 2)}",
+            )
+            for line in lines
+            if line.missing_ml > 0
+        )
+        return amounts, shopping
+
+    def _boards(self) -> tuple[SheetBoard, ...]:
+
+        found = []
+        for board, photo in self._records.boards():
+            comparison = None if photo is None else self._comparisons.of(photo)
+            words = [board.remark]
+            if comparison is not None:
+                told = [d for d in comparison.differences if d.significant]
+                words.append(say(told[0].words) if told else tr("boards.nothing"))
+            found.append(
+                SheetBoard(
+                    number=board.number,
+                    closeness=None if comparison is None else closeness(comparison),
+                    words=" ".join(f"{w.rstrip('.')}." for w in words if w),
+                    log=log_line(self._records.entries(board)),
+                )
+            )
+        return tuple(found)
+
+    def _care(self) -> tuple[str, ...]:
+        """Touch-up and care: by the last coat, and when it may be touched, washed and used."""
+        try:
+            lays = [step for step in self._plan.steps() if step.lays]
+            if not lays:
+                return (tr("sheet.care.jars"),)
+            last = lays[-1]
+            days = cure_of(last, self._plan.pieces(), self._plan.work().air)
+        except JarTideError:
+            return (tr("sheet.care.jars"),)
+        kind = "wax" if last.product == "wax" else "clear" if last.kind == "protect" else "open"
+        touch, wash, use = (tr("span.days", count=max(round(day), 1)) for day in days)
+        return (
+            tr("sheet.care.jars"),
+            tr("sheet.care.touch_up"),
+            tr(f"sheet.care.{kind}"),
+            tr("sheet.care.cure", touch=touch, wash=wash, use=use),
+            tr("sheet.care.labels"),
+        )
+
+    def _figures(self) -> tuple[SheetGroup, ...]:
+
+        reading = self._readings.of_target()
+        if reading is None:
+            return ()
+        return tuple(
+            SheetGroup(
+                title=group.title,
+                rows=tuple(
+                    SheetLine(left=row.name, right=row.value, note=row.detail) for row in group.rows
+                ),
+            )
+            for group in number_groups(reading)
+        )
+
+
+def _definitions() -> tuple[SheetLine, ...]:
+
+    names = ("cover", "width", "spacing", "softness", "contrast", "lay", "patch", "trust")
+    return tuple(
+        SheetLine(left=tr(f"define.{name}"), note=tr(f"define.{name}.words")) for name in names
+    )
+
+
+def _smaller(code: np.ndarray) -> np.ndarray:
+    height, width = code.shape[:2]
+    factor = _MOST_PX / max(height, width)
+    if factor >= 1:
+        return code
+    size = max(1, round(width * factor)), max(1, round(height * factor))
+    return cv2.resize(code, size, interpolation=cv2.INTER_AREA)
+
+
+def _jpeg(code: np.ndarray) -> bytes:
+    out = io.BytesIO()
+    Image.fromarray(code).save(out, "JPEG", quality=_QUALITY)
+    return out.getvalue()
