@@ -47,29 +47,27 @@ def distance_rows() -> Iterator[tuple[str, float, float, str]]:
     """Yield what one step of the distance costs in the window at 1280x800, painted."""
     from PySide6.QtWidgets import QApplication
 
-    from jartide.app.document import Document
-    from jartide.app.main import make_application
-    from jartide.app.window import MainWindow
+    from jartide.app.main import make_application, make_window
 
     application = make_application()
-    document = Document()
-    window = MainWindow(document)
+    window = make_window()
+    job = window.job
     window.resize(1280, 800)
     window.show()
     with tempfile.TemporaryDirectory() as folder:
-        document.open(Path(folder) / "workspace", demo=True)
+        job.open(Path(folder) / "workspace", demo=True)
 
         def settle() -> None:
-            while document.workspace is None or document.runner.busy:
+            while job.workspace is None or job.runner.busy:
                 application.processEvents()
             QApplication.processEvents()
 
         settle()
-        finish = next(f for _, fs in document.jobs() for f in fs if f.name == "Bar front")
+        finish = next(f for _, fs in job.records.jobs() for f in fs if f.name == "Bar front")
         window.open_finish(finish.id)
         window.go_to("boards")
         settle()
-        boards = window.boards
+        boards = window.station("boards")
         boards._from_afar.setChecked(True)
         boards._distance_moved(2.1)
         times = []

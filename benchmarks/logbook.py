@@ -101,24 +101,22 @@ def _until_listed(folder: Path) -> float:
     """Seconds from opening a workspace in a window until its job list is there."""
     from PySide6.QtWidgets import QApplication
 
-    from jartide.app.document import Document
-    from jartide.app.main import make_application
-    from jartide.app.window import MainWindow
+    from jartide.app.main import make_application, make_window
 
     make_application()
     application = QApplication.instance()
     assert application is not None
-    document = Document()
-    window = MainWindow(document)
+    window = make_window()
+    job = window.job
     window.show()
     start = time.perf_counter()
-    document.open(folder, demo=False)
-    while document.workspace is None or window.jobs._logbook is None:
+    job.open(folder, demo=False)
+    while job.workspace is None or window.station("jobs")._logbook is None:
         application.processEvents()
         time.sleep(0.001)
     window.grab()
     taken = time.perf_counter() - start
-    assert (len(window.jobs.hits) == JOBS) == bool(window.jobs.hits)
+    assert (len(window.station("jobs").hits) == JOBS) == bool(window.station("jobs").hits)
     window.close()
-    document.close()
+    job.close()
     return taken

@@ -15,33 +15,31 @@ def sheet_rows() -> Iterator[tuple[str, float, float, str]]:
     """Yield the slowest of the four finishes' whole sheets."""
     from PySide6.QtWidgets import QApplication
 
-    from jartide.app.document import Document
-    from jartide.app.main import make_application
+    from jartide.app.main import make_application, make_window
     from jartide.job.sheet import pages_of
-    from jartide.app.window import MainWindow
     from jartide.sheet.content import Part
     from jartide.sheet.job_sheet import Paper, job_sheet_pdf
 
     make_application()
     application = QApplication.instance()
     assert application is not None
-    document = Document()
-    window = MainWindow(document)
+    window = make_window()
+    job = window.job
     window.show()
 
     def settle() -> None:
         for _ in range(5):
             application.processEvents()
-            while document.runner.busy:
+            while job.runner.busy:
                 application.processEvents()
                 time.sleep(0.005)
 
     with tempfile.TemporaryDirectory() as place:
-        document.open(Path(place) / "demo", demo=True)
-        while document.workspace is None:
+        job.open(Path(place) / "demo", demo=True)
+        while job.workspace is None:
             application.processEvents()
         slowest = 0.0
-        for finish in [f for _, own in document.jobs() for f in own]:
+        for finish in [f for _, own in job.records.jobs() for f in own]:
             window.open_finish(finish.id)
             for station in ("jars", "steps", "boards", "sheet"):
                 window.go_to(station)
@@ -49,11 +47,11 @@ def sheet_rows() -> Iterator[tuple[str, float, float, str]]:
             times = []
             for _ in range(RUNS):
                 start = time.perf_counter()
-                content = window.sheet.desk.content()
+                content = window.job.sheet.content()
                 assert content is not None
                 pages_of(job_sheet_pdf(content, Paper.A4, tuple(Part)), 110)
                 times.append(time.perf_counter() - start)
             slowest = max(slowest, statistics.median(times))
         window.close()
-        document.close()
+        job.close()
     yield "job sheet of a demo finish, slowest of four", slowest, 2.0, "s"

@@ -9,9 +9,9 @@ import make_guide
 import pytest
 from accuracy.kept import PAGE, page, read_kept
 
-from jartide.job.words.number_rows import number_groups
 from jartide.boards.compare import compare
 from jartide.help_texts import help_sections, section_of
+from jartide.job.words.number_rows import number_groups
 from jartide.wording import languages
 
 ROOT = Path(__file__).parents[1]

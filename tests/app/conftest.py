@@ -8,13 +8,11 @@ import pytest
 from PySide6.QtCore import QEventLoop
 from PySide6.QtWidgets import QApplication
 
-from jartide.app import document as documents
-from jartide.app.document import Document
-from jartide.app.main import make_application
+from jartide.app.main import make_application, make_window
 from jartide.app.stations.boards import station
 from jartide.app.theme import DAY
 from jartide.app.widgets.painted import choose_theme, current_theme
-from jartide.app.window import MainWindow
+from jartide.job import analysis, comparisons, decoded, flat
 from jartide.photo import prepare
 
 from .remembered import Remembered
@@ -32,10 +30,10 @@ def remembered():
     with pytest.MonkeyPatch.context() as patch:
         kept = {}
         for where, name in (
-            (documents, "make_flat"),
-            (documents, "analyse"),
-            (prepare, "card_for"),
-            (station, "pictures_seen"),
+            (flat, "make_flat"),
+            (analysis, "analyse"),
+            (decoded, "card_for"),
+            (comparisons, "seen_of"),
             (station, "difference_picture"),
         ):
             kept[name] = Remembered(getattr(where, name))
@@ -59,7 +57,7 @@ def qapp():
 
 def settle(qtbot, window):
     """Wait until no work is under way and its answers are shown."""
-    qtbot.waitUntil(lambda: not window.document.runner.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not window.job.runner.busy, timeout=60_000)
     QApplication.instance().processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
 
 
@@ -67,11 +65,11 @@ def settle(qtbot, window):
 def demo_window(qapp, tmp_path_factory):
     """The demo job in one window for all tests of a worker: opening it takes seconds."""
     choose_theme("day")
-    document = Document()
-    window = MainWindow(document)
+    window = make_window()
+    job = window.job
     window.show()
-    document.open(tmp_path_factory.mktemp("demo") / "workspace", demo=True)
-    while document.workspace is None or document.runner.busy:
+    job.open(tmp_path_factory.mktemp("demo") / "workspace", demo=True)
+    while job.workspace is None or job.runner.busy:
         qapp.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
     yield window
     window.close()
@@ -81,8 +79,8 @@ def demo_window(qapp, tmp_path_factory):
 def demo(qtbot, demo_window):
     """The demo job, as it was when it was opened."""
     window = demo_window
-    stack = window.document.undo_stack
-    while stack.canUndo():
+    stack = window.job.history
+    while stack.can_undo:
         stack.undo()
     stack.clear()
     settle(qtbot, window)
@@ -93,13 +91,13 @@ def demo(qtbot, demo_window):
     window.resize(1280, 800)
     window.show_jobs()
     # The latest board lies on the bench again, seen beside its target.
-    window.boards._board_id = None
-    window.boards._row = 0
-    window.boards._view.show_index(0)
-    window.boards._from_afar.setChecked(False)
-    window.steps.desk.clock = datetime.now
-    window.steps._told.clear()
-    window.steps.choose("")
+    window.station("boards")._board_id = None
+    window.station("boards")._row = 0
+    window.station("boards")._view.show_index(0)
+    window.station("boards")._from_afar.setChecked(False)
+    window.job.plan.clock = datetime.now
+    window.due_watch.forget()
+    window.station("steps").choose("")
     window.activateWindow()
     settle(qtbot, window)
     return window
@@ -112,13 +110,13 @@ def open_window(qtbot, tmp_path):
 
     def start(demo=False, folder=None):
         choose_theme("day")
-        document = Document()
-        window = MainWindow(document)
+        window = make_window()
+        job = window.job
         qtbot.addWidget(window)
         window.show()
         opened.append(window)
-        with qtbot.waitSignal(document.opened, timeout=30_000):
-            document.open(folder or tmp_path / "workspace", demo=demo)
+        job.open(folder or tmp_path / "workspace", demo=demo)
+        qtbot.waitUntil(lambda: job.workspace is not None, timeout=30_000)
         settle(qtbot, window)
         return window
 

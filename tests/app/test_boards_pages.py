@@ -38,8 +38,8 @@ def demo_photo(name):
 
 def open_page(qtbot, demo, name, finish="Bar front", board=1):
     open_finish(qtbot, demo, finish, "boards")
-    demo.boards._board_chosen(board)
-    page = demo.boards.open_page(name)
+    demo.station("boards")._board_chosen(board)
+    page = demo.station("boards").open_page(name)
     settle(qtbot, demo)
     return page
 
@@ -48,15 +48,15 @@ def shown_again(qtbot, demo, times=4):
     """Wait for what is worked out in the background, which may ask for more."""
     for _ in range(times):
         settle(qtbot, demo)
-        demo.boards.refresh()
+        demo.station("boards").refresh()
 
 
 def set_up(qtbot, demo, like):
     """Square and scale the photo that came last as a photo of the demo job is."""
-    document = demo.document
-    known = next(p for p in document.photos() if p.file_name == like)
-    photo = max(document.photos(), key=lambda p: p.position)
-    document.set_settings(photo, known.settings, "set up")
+    job = demo.job
+    known = next(p for p in job.records.photos() if p.file_name == like)
+    photo = max(job.records.photos(), key=lambda p: p.position)
+    job.records.set_settings(photo, known.settings, "set up")
     settle(qtbot, demo)
     return photo
 
@@ -72,12 +72,12 @@ def log_pass(page, name, tool="Feather", minutes="20", carrier=""):
 @pytest.mark.parametrize("name", PAGES)
 def test_every_page_is_two_steps_away_and_closes_again(qtbot, demo, name):
     open_finish(qtbot, demo, "Bar front", "boards")
-    words = demo.boards._more.entries
-    demo.boards._more._list.actions()[PAGES.index(name)].trigger()
+    words = demo.station("boards")._more.entries
+    demo.station("boards")._more._list.actions()[PAGES.index(name)].trigger()
     settle(qtbot, demo)
-    page = demo.boards.page
+    page = demo.station("boards").page
     assert page is not None and page.name == name
-    assert page.isVisible() and not demo.boards._tide.isVisible()
+    assert page.isVisible() and not demo.station("boards")._tide.isVisible()
     assert len(words) == len(PAGES) + 2
     nameless = [
         w
@@ -92,7 +92,7 @@ def test_every_page_is_two_steps_away_and_closes_again(qtbot, demo, name):
         assert field.accessibleName() or field.parent().inherits("QComboBox")
     demo._escape()
     settle(qtbot, demo)
-    assert demo.boards.page is None and demo.boards._tide.isVisible()
+    assert demo.station("boards").page is None and demo.station("boards")._tide.isVisible()
 
 
 def test_a_pass_is_written_corrected_and_never_lost(qtbot, demo):
@@ -101,16 +101,16 @@ def test_a_pass_is_written_corrected_and_never_lost(qtbot, demo):
     page._start_pressed()
     page._begun = datetime.now(UTC) - timedelta(minutes=12)
     log_pass(page, page._pass.itemText(1), minutes="", carrier="4")
-    (entry,) = demo.boards.records.entries(board)
+    (entry,) = demo.job.records.entries(board)
     assert entry.logged.done.minutes == pytest.approx(12, abs=0.2)
     assert entry.logged.done.layer and entry.logged.done.carrier_parts == 4
     page._row_chosen(0)
     page._tool.setText("Fine liner")
     page._correct_pressed()
     settle(qtbot, demo)
-    entries = demo.boards.records.entries(board)
+    entries = demo.job.records.entries(board)
     assert [e.logged.done.tool for e in entries] == ["Feather", "Fine liner"]
-    assert [p.tool for p in demo.boards.records.passes(board)] == ["Fine liner"]
+    assert [p.tool for p in demo.job.boards.passes(board)] == ["Fine liner"]
     assert "corrected" in page._ledger.rows[0].note
 
 
@@ -124,7 +124,7 @@ def test_the_air_remarks_and_bad_numbers(qtbot, demo):
     page._typed_pressed()
     titles = [row.title for row in page._ledger.rows]
     assert titles[1:] == ["Ground dusty", "21.5 °C, 48% humidity"]
-    air = demo.boards.records.entries(page.board)[0].logged.climate
+    air = demo.job.records.entries(page.board)[0].logged.climate
     assert 5 < air.temperature_c < 35 and 20 < air.humidity_percent < 90
     page._temperature.setText("200")
     page._humidity.setText("48")
@@ -133,7 +133,7 @@ def test_the_air_remarks_and_bad_numbers(qtbot, demo):
     page._pass.setEditText("  ")
     page._done_pressed()
     assert "Say which pass" in demo.foot.shown.text
-    assert len(demo.boards.records.entries(page.board)) == 3
+    assert len(demo.job.records.entries(page.board)) == 3
 
 
 def test_what_changed_since_the_last_board_is_worked_out(qtbot, demo):
@@ -153,7 +153,7 @@ def test_stages_say_what_a_pass_was_worth_and_if_it_is_on_course(qtbot, demo, sm
     page.take_stage(demo_photo("bar-front-board-1.jpg"), "a.jpg")
     settle(qtbot, demo)
     # Without a card nothing is taken over from another photo: it is set up in Photos first.
-    assert demo.page() is demo.photos
+    assert demo.page() is demo.station("photos")
     set_up(qtbot, demo, "bar-front-board-1.jpg")
     page = open_page(qtbot, demo, "log", board=1)
     log_pass(page, "Glaze", minutes="10")
@@ -181,7 +181,7 @@ def test_a_fault_is_left_out_of_the_reading_and_comes_off_again(qtbot, demo):
     page._kind.setCurrentIndex(1)
     page._boxed((0.2, 0.2, 0.4, 0.3))
     settle(qtbot, demo)
-    photo = demo.boards.chosen()[1]
+    photo = demo.station("boards").chosen()[1]
     assert [f.kind for f in photo.faults] == ["bubbles"]
     assert photo.settings.leave_out[-1] == photo.faults[0].shape
     assert page._ledger.rows[0].title == "Bubbles"
@@ -190,7 +190,7 @@ def test_a_fault_is_left_out_of_the_reading_and_comes_off_again(qtbot, demo):
     page._chosen(0)
     page._remove_pressed()
     settle(qtbot, demo)
-    photo = demo.boards.chosen()[1]
+    photo = demo.station("boards").chosen()[1]
     assert photo.faults == () and photo.settings.leave_out == ()
 
 
@@ -203,7 +203,7 @@ def test_fields_get_a_verdict_each(qtbot, demo, small_pictures):
     assert rows[0].right == "nearest" and "steps further off" in rows[1].right
     page._chosen(0)
     page._remove_pressed()
-    assert len(demo.boards.chosen()[1].zones) == 1
+    assert len(demo.station("boards").chosen()[1].zones) == 1
 
 
 def test_a_board_is_signed_off_and_panels_are_compared_with_it(qtbot, demo, small_pictures):
@@ -214,7 +214,7 @@ def test_a_board_is_signed_off_and_panels_are_compared_with_it(qtbot, demo, smal
     page._name.setText("Ines")
     page.try_to(page._sign_pressed)
     settle(qtbot, demo)
-    assert demo.document.finish.approval.who == "Ines"
+    assert demo.job.finish.approval.who == "Ines"
     page._section.setText("Left")
     page._person.setText("Tom")
     page.take_panel(demo_photo("bar-front-board-1.jpg"), "panel.jpg")
@@ -226,7 +226,7 @@ def test_a_board_is_signed_off_and_panels_are_compared_with_it(qtbot, demo, smal
     assert row.title == "Panel 1, Left" and row.note.startswith("Tom")
     # The first board's veins stand upright: it is not the board that was signed off.
     assert row.right in ("off", "close", "not sure")
-    assert [b.number for b, _ in demo.boards.boards()] == [1, 2, 3]
+    assert [b.number for b, _ in demo.station("boards").boards()] == [1, 2, 3]
 
 
 def test_colours_of_the_room_stand_beside_target_and_board(qtbot, demo):
@@ -236,13 +236,13 @@ def test_colours_of_the_room_stand_beside_target_and_board(qtbot, demo):
     page._name.setText("Wall")
     page._picked(0.05, 0.1)
     settle(qtbot, demo)
-    (colour,) = demo.document.finish.room
+    (colour,) = demo.job.finish.room
     assert colour.name == "Wall" and colour.lab[0] > 50
     (row,) = page._ledger.rows
     assert len(row.chips) == 3 and row.note
     page._chosen(0)
     page._remove_pressed()
-    assert demo.document.finish.room == ()
+    assert demo.job.finish.room == ()
 
 
 def test_other_lights_are_shown_for_each_layer(qtbot, demo):
@@ -257,7 +257,7 @@ def test_other_lights_are_shown_for_each_layer(qtbot, demo):
 
 def test_mends_are_listed_with_their_means(qtbot, demo):
     page = open_page(qtbot, demo, "mends")
-    qtbot.waitUntil(lambda: demo.jars.desk.work() is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: demo.job.shelf.work() is not None, timeout=60_000)
     shown_again(qtbot, demo)
     rows = page._ledger.rows
     assert rows[0].head and "direction" in rows[0].title
@@ -268,7 +268,7 @@ def test_mends_are_listed_with_their_means(qtbot, demo):
         field.setText(text)
         field.setModified(True)
         field.editingFinished.emit()
-        assert demo.document.finish.tolerance == kept
+        assert demo.job.finish.tolerance == kept
 
 
 def patina_jpeg(reaction, minutes):
@@ -291,7 +291,7 @@ def test_a_series_is_watched_and_its_end_foreseen(qtbot, demo, tmp_path):
         page.take_frame(patina_jpeg(reaction, minutes * end), f"{minutes}.jpg")
         settle(qtbot, demo)
     shown_again(qtbot, demo)
-    photos = demo.boards.records.photos_of("watched")
+    photos = demo.job.boards.photos_of("watched")
     assert [p.stage.state.value for p in photos] == ["wet"] * 6
     assert len(page._ledger.rows) == 6
     covers = [cover for _, cover in page._chart._points]
@@ -303,7 +303,7 @@ def test_a_series_is_watched_and_its_end_foreseen(qtbot, demo, tmp_path):
     page._minutes.setText(f"{0.7 * end:.1f}")
     demo._watched_file(str(file))
     settle(qtbot, demo)
-    assert len(demo.boards.records.photos_of("watched")) == 7
+    assert len(demo.job.boards.photos_of("watched")) == 7
     page._wet.setText("0")
     page._keep_pressed()
     assert "from 1 to 1440" in demo.foot.shown.text
@@ -328,7 +328,7 @@ def test_how_a_colour_dried_is_kept_with_its_jar(qtbot, demo):
     page._jar.setCurrentIndex(0)
     assert page._drying.isVisible()
     page.try_to(page._dried_pressed)
-    mixes = demo.document.workspace.mixes(demo.document.finish.id)
+    mixes = demo.job.workspace.mixes(demo.job.finish.id)
     (dried,) = next(m.dried for m in mixes if m.id == page._jar.currentData())
     assert (dried.before_state, dried.after_state) == ("wet", "dry")
 
@@ -352,16 +352,16 @@ def test_practice_strokes_are_scored_and_the_spoilt_ones_marked(qtbot, demo, sma
 
 def test_two_photos_of_a_board_are_read_together(qtbot, demo, small_pictures):
     open_finish(qtbot, demo, "Bar front", "boards")
-    boards = demo.boards
+    boards = demo.station("boards")
     boards._board_chosen(3)
     _, photo = boards.chosen()
-    alone = demo.document.board_reading(photo)
+    alone = demo.job.readings.of_board(photo)
     boards._another_photo(demo_photo("bar-front-board-2.jpg"), "again.jpg")
     settle(qtbot, demo)
     set_up(qtbot, demo, "bar-front-board-2.jpg")
-    demo.document.want_board(photo)
+    demo.job.readings.want_board(photo)
     settle(qtbot, demo)
-    together = demo.document.board_reading(photo)
+    together = demo.job.readings.of_board(photo)
     assert alone.photos == 1 and together.photos == 2
 
 
@@ -370,15 +370,15 @@ def test_the_next_board_is_begun_with_its_log(qtbot, demo):
     begin = next(a for a in demo.foot.shown.actions if a.text == "Begin the next board")
     begin.run()
     settle(qtbot, demo)
-    assert demo.boards.page.name == "log"
-    assert demo.boards.chosen()[0].number == 4
+    assert demo.station("boards").page.name == "log"
+    assert demo.station("boards").chosen()[0].number == 4
     demo._escape()
     assert "Board 4 is begun" in demo.foot.shown.text
 
 
 def test_both_pictures_are_looked_at_together_and_laid_over(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "boards")
-    boards = demo.boards
+    boards = demo.station("boards")
     boards._left.zoom_to(3.0, QPointF(60, 60))
     assert boards._right.zoom == 3.0
     assert boards._right._from == boards._left._from
@@ -406,15 +406,15 @@ def test_both_pictures_are_looked_at_together_and_laid_over(qtbot, demo):
 
 def test_the_distance_is_dragged_and_kept_when_let_go(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "boards")
-    boards, rail = demo.boards, demo.boards._distance
+    boards, rail = demo.station("boards"), demo.station("boards")._distance
     boards._board_chosen(1)
     near = boards._comparison.distance
     QTest.mousePress(rail, Qt.MouseButton.LeftButton, pos=QPointF(200, 16).toPoint())
     QTest.mouseMove(rail, QPointF(292, 16).toPoint())
-    assert demo.document.finish.viewing_m == 2.0
+    assert demo.job.finish.viewing_m == 2.0
     assert boards._comparison.viewing_m == 8.0 and boards._comparison.distance < near
     QTest.mouseRelease(rail, Qt.MouseButton.LeftButton, pos=QPointF(292, 16).toPoint())
-    assert demo.document.finish.viewing_m == 8.0
+    assert demo.job.finish.viewing_m == 8.0
     assert "8 m" in rail.accessibleName()
 
 
@@ -430,7 +430,7 @@ def test_every_quantity_is_followed_from_board_to_board(qtbot, demo):
 
 def test_the_pictures_themselves_are_judged_and_where_both_read_the_same(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "boards")
-    boards = demo.boards
+    boards = demo.station("boards")
     shown_again(qtbot, demo)
     assert len(boards._comparison.seen) == 10
     assert boards._comparison.same_from_m is not None
@@ -448,7 +448,7 @@ def test_a_pass_that_was_begun_outlasts_its_page(qtbot, demo):
     log_pass(again, "Drifts", minutes="")
     settle(qtbot, demo)
     assert again._begun is None
-    assert demo.document.workspace.preference("pass_begun") is None
+    assert demo.job.workspace.preference("pass_begun") is None
 
 
 def test_who_signed_off_stays_in_the_log(qtbot, demo):
@@ -456,8 +456,8 @@ def test_who_signed_off_stays_in_the_log(qtbot, demo):
     page._name.setText("Ines")
     page.try_to(page._sign_pressed)
     settle(qtbot, demo)
-    words = [e.logged.text for e in demo.boards.records.entries(page.board)]
+    words = [e.logged.text for e in demo.job.records.entries(page.board)]
     assert "Signed off by Ines." in words
-    demo.document.undo_stack.undo()
-    assert demo.document.finish.approval is None
-    assert not [e for e in demo.boards.records.entries(page.board) if e.logged.text]
+    demo.job.history.undo()
+    assert demo.job.finish.approval is None
+    assert not [e for e in demo.job.records.entries(page.board) if e.logged.text]

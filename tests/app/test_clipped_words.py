@@ -24,8 +24,8 @@ from jartide.app import kit as drawing
 from jartide.app.stations.boards.station import _PAGES as BOARDS_PAGES
 from jartide.app.stations.photos.station import _PANELS as PHOTO_STEPS
 from jartide.app.stations.steps.station import _PAGES as STEPS_PAGES
-from jartide.job.words.steps import day_words
 from jartide.app.theme import font
+from jartide.job.words.steps import day_words
 from jartide.wording import choose_language, languages
 
 from .conftest import settle
@@ -136,7 +136,7 @@ def watched(monkeypatch):
 
 
 def stations_that_cut(qtbot, window, watched, finish):
-    for _, finishes in window.document.jobs():
+    for _, finishes in window.job.records.jobs():
         window.open_finish(next(f.id for f in finishes if f.name == finish))
     wrong = {}
     for station in STATIONS:
@@ -151,21 +151,21 @@ def stations_that_cut(qtbot, window, watched, finish):
 def subpages(window):
     """Every page and panel that a station opens over itself: its name, and how to open it."""
     for name in PHOTO_STEPS:
-        yield "photos", name, lambda name=name: window.photos.open_step(name)
-    yield "reading", "layer", lambda: window.reading._layer_picked(1)
-    yield "reading", "zones", window.reading._zones.click
-    yield "jars", "paints", window.jars._open_paints
-    yield "jars", "colours", window.jars.open_colours
-    yield "jars", "trial", window.jars._open_trial
-    yield "jars", "veil", window.jars._veil_link.click
+        yield "photos", name, lambda name=name: window.station("photos").open_step(name)
+    yield "reading", "layer", lambda: window.station("reading")._layer_picked(1)
+    yield "reading", "zones", window.station("reading")._zones.click
+    yield "jars", "paints", window.station("jars")._open_paints
+    yield "jars", "colours", window.station("jars").open_colours
+    yield "jars", "trial", window.station("jars")._open_trial
+    yield "jars", "veil", window.station("jars")._veil_link.click
     for name in STEPS_PAGES:
-        yield "steps", name, lambda name=name: window.steps.open_page(name)
+        yield "steps", name, lambda name=name: window.station("steps").open_page(name)
     for name in BOARDS_PAGES:
-        yield "boards", name, lambda name=name: window.boards.open_page(name)
+        yield "boards", name, lambda name=name: window.station("boards").open_page(name)
 
 
 def subpages_that_cut(qtbot, window, watched, finish):
-    for _, finishes in window.document.jobs():
+    for _, finishes in window.job.records.jobs():
         window.open_finish(next(f.id for f in finishes if f.name == finish))
     wrong = {}
     for station, name, show in subpages(window):
@@ -185,7 +185,7 @@ def pages_that_cut(qtbot, window, watched):
     wrong = {}
     for name, show in (
         ("jobs", window.show_jobs),
-        ("learning", window.jobs.open_learning),
+        ("learning", window.station("jobs").open_learning),
         ("help", window.show_help),
         ("settings", window.show_settings),
     ):
@@ -194,7 +194,7 @@ def pages_that_cut(qtbot, window, watched):
         cut = looked_at(window, watched)
         if cut:
             wrong[name] = cut
-        window.jobs.escape()
+        window.station("jobs").escape()
     window.show_jobs()
     return wrong
 
@@ -248,23 +248,23 @@ def test_steps_on_the_longest_day(qtbot, open_window, watched, language):
         window.resize(1180, 720)
         day = longest_day()
         # Two days before, so that the day itself is named.
-        window.steps.desk.clock = lambda: day - timedelta(days=2)
+        window.job.plan.clock = lambda: day - timedelta(days=2)
         wrong = {}
         # The one with the longest coats, and the one with the longest waits.
         for finish in ("Bar front", "Terrace"):
-            for _, finishes in window.document.jobs():
+            for _, finishes in window.job.records.jobs():
                 window.open_finish(next(f.id for f in finishes if f.name == finish))
             window.go_to("steps")
-            desk = window.steps.desk
+            desk = window.job.plan
             # Whatever weekday it is, there is work on it.
             hours = replace(desk.work().hours, weekdays=tuple(range(7)))
             desk.put(
                 "begin",
                 work=replace(desk.work(), begins=day.date().isoformat(), hours=hours),
             )
-            window.steps.tick()
+            window.due_watch.look()
             settle(qtbot, window)
-            said = window.steps._side.accessibleName()
+            said = window.station("steps")._side.accessibleName()
             assert day_words(day) in said, said
             cut = looked_at(window, watched)
             if cut:
@@ -290,7 +290,7 @@ def test_first_start_and_guide(qtbot, open_window, watched, language):
         window.resize(1180, 720)
         settle(qtbot, window)
         wrong = {"first": looked_at(window, watched)}
-        window.jobs.first.buttons["guide"].click()
+        window.station("jobs").first.buttons["guide"].click()
         settle(qtbot, window)
         while window.guide.step:
             wrong[window.guide.step] = looked_at(window, watched)

@@ -14,15 +14,15 @@ from .test_demo_window import open_finish
 @pytest.fixture
 def page(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "jars")
-    demo.jars.open_colours()
+    demo.station("jars").open_colours()
     settle(qtbot, demo)
-    yield demo.jars.colours
-    demo.jars.colours.close_file()
-    demo.jars.escape()
+    yield demo.station("jars").colours
+    demo.station("jars").colours.close_file()
+    demo.station("jars").escape()
 
 
 def own_jars(demo):
-    return {mix.name: mix.target for mix in demo.jars.desk.mixes() if not mix.layer}
+    return {mix.name: mix.target for mix in demo.job.records.mixes() if not mix.layer}
 
 
 SWATCHES = (Swatch(name="Door trim", lab=(52.0, 8.0, 21.0)), Swatch(name="Wall", lab=(88, 0, 5)))
@@ -40,7 +40,7 @@ def test_a_palette_becomes_jars(qtbot, demo, page, tmp_path, kind):
     assert found["Door trim"] == pytest.approx((52, 8, 21), abs=0.01 if kind == "ase" else 0.6)
     assert set(found) >= {"Door trim", "Wall"}
     # The jars stand on the shelf beside those of the layers, and one undo takes them away.
-    demo.document.undo_stack.undo()
+    demo.job.history.undo()
     assert "Wall" not in own_jars(demo)
 
 

@@ -6,6 +6,7 @@ import os
 import shutil
 import subprocess
 import sys
+from dataclasses import replace
 from itertools import pairwise
 
 import pytest
@@ -13,16 +14,16 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QWidget
 
-from jartide.app.elements.tide import ZONE_ENDS, zone_of
 from jartide.app.theme import DAY, NIGHT
 from jartide.app.widgets.painted import current_theme
+from jartide.boards.closeness import ZONE_ENDS, zone_of
 from jartide.wording import tr
 
 from .conftest import settle
 
 
 def open_finish(qtbot, window, name, station):
-    for _, finishes in window.document.jobs():
+    for _, finishes in window.job.records.jobs():
         for finish in finishes:
             if finish.name == name:
                 window.open_finish(finish.id)
@@ -32,76 +33,80 @@ def open_finish(qtbot, window, name, station):
 
 def test_boards_come_closer_each_time(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "boards")
-    marks = demo.boards._tide._marks
+    marks = demo.station("boards")._tide._marks
     assert [m.number for m in marks] == [1, 2, 3]
     places = [m.closeness for m in marks]
     assert places == sorted(places)
     assert places[-1] - places[0] > 0.2
-    assert demo.boards._left._px_per_mm == demo.boards._right._px_per_mm is not None
+    assert (
+        demo.station("boards")._left._px_per_mm
+        == demo.station("boards")._right._px_per_mm
+        is not None
+    )
 
 
 def test_tide_is_walked_by_arrow_keys(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "boards")
-    tide = demo.boards._tide
+    tide = demo.station("boards")._tide
     tide.setFocus()
-    assert demo.boards.chosen()[0].number == 3
+    assert demo.station("boards").chosen()[0].number == 3
     QTest.keyClick(tide, Qt.Key.Key_Left)
-    assert demo.boards.chosen()[0].number == 2
+    assert demo.station("boards").chosen()[0].number == 2
     assert "board 2" in tide.accessibleName()
     assert "Board 2" in demo.foot.shown.text
 
 
 def test_differences_are_walked_by_arrow_keys(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "boards")
-    rows = demo.boards._rows
+    rows = demo.station("boards")._rows
     rows.setFocus()
     for _ in range(len(rows._rows)):
         QTest.keyClick(rows, Qt.Key.Key_Down)
-    assert demo.boards._row == len(rows._rows) - 1
-    assert demo.boards._difference().rank == len(rows._rows)
+    assert demo.station("boards")._row == len(rows._rows) - 1
+    assert demo.station("boards")._difference().rank == len(rows._rows)
 
 
 def test_viewing_distance_is_judged_again_and_kept(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "boards")
-    demo.boards._board_chosen(1)
-    near = demo.boards._comparison.distance
-    choice = demo.boards._distance
+    demo.station("boards")._board_chosen(1)
+    near = demo.station("boards")._comparison.distance
+    choice = demo.station("boards")._distance
     choice.setFocus()
     for _ in range(8):
         QTest.keyClick(choice, Qt.Key.Key_Right)
-    assert demo.document.finish.viewing_m == pytest.approx(2 * 1.1**8, rel=0.01)
-    assert demo.boards._comparison.distance < near
+    assert demo.job.finish.viewing_m == pytest.approx(2 * 1.1**8, rel=0.01)
+    assert demo.station("boards")._comparison.distance < near
     for _ in range(8):
-        demo.document.undo_stack.undo()
-    assert demo.document.finish.viewing_m == 2.0
+        demo.job.history.undo()
+    assert demo.job.finish.viewing_m == 2.0
 
 
 def test_space_lays_the_board_over_the_target(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "boards")
-    target = demo.boards._left._image
-    QTest.keyPress(demo.boards, Qt.Key.Key_Space)
-    assert demo.boards._left._image is demo.boards._right._image
-    QTest.keyRelease(demo.boards, Qt.Key.Key_Space)
-    assert demo.boards._left._image is target
+    target = demo.station("boards")._left._image
+    QTest.keyPress(demo.station("boards"), Qt.Key.Key_Space)
+    assert demo.station("boards")._left._image is demo.station("boards")._right._image
+    QTest.keyRelease(demo.station("boards"), Qt.Key.Key_Space)
+    assert demo.station("boards")._left._image is target
 
 
 def test_a_layer_is_lifted_out_by_keys(qtbot, demo):
     open_finish(qtbot, demo, "Terrace", "reading")
-    core = demo.reading._core
+    core = demo.station("reading")._core
     core.setFocus()
     QTest.keyClick(core, Qt.Key.Key_Up)
-    assert demo.reading._picked == 0
-    assert demo.reading._pane._over is not None
+    assert demo.station("reading")._picked == 0
+    assert demo.station("reading")._pane._over is not None
     QTest.keyClick(core, Qt.Key.Key_Up)
-    assert demo.reading._picked == 1
+    assert demo.station("reading")._picked == 1
     demo._escape()
-    assert demo.reading._picked is None
-    assert demo.reading._pane._over is None
+    assert demo.station("reading")._picked is None
+    assert demo.station("reading")._pane._over is None
 
 
 def test_a_board_stands_beside_the_target_at_its_scale(qtbot, demo):
     open_finish(qtbot, demo, "Lift lobby", "reading")
-    station = demo.reading
+    station = demo.station("reading")
     beside = station._pattern.beside
     assert beside.itemText(1) == "Board 1 beside"
     beside.setCurrentIndex(1)
@@ -118,23 +123,23 @@ def test_a_board_stands_beside_the_target_at_its_scale(qtbot, demo):
 
 def test_changing_the_family_reads_again(qtbot, demo):
     open_finish(qtbot, demo, "Terrace", "reading")
-    box = demo.reading._pattern.family
+    box = demo.station("reading")._pattern.family
     index = box.findData("stone")
     box.setCurrentIndex(index)
     box.activated.emit(index)
     settle(qtbot, demo)
-    assert demo.document.finish.family == "stone"
-    assert demo.document.reading(demo.document.target()).family == "stone"
+    assert demo.job.finish.family == "stone"
+    assert demo.job.readings.of(demo.job.readings.target()).family == "stone"
 
 
 def test_reading_can_be_stopped(qtbot, demo):
     open_finish(qtbot, demo, "Library", "reading")
-    demo.reading._read_again()
+    demo.station("reading")._read_again()
     assert demo.foot.shown.progress is not None
     demo._escape()
     assert demo.foot.shown.progress is None
-    assert demo.document.reading(demo.document.target()) is not None
-    demo.document.runner.stop_all()
+    assert demo.job.readings.of(demo.job.readings.target()) is not None
+    demo.job.runner.stop_all()
 
 
 def test_night_bench_is_kept(qtbot, open_window):
@@ -151,23 +156,23 @@ def test_night_bench_is_kept(qtbot, open_window):
 def test_help_opens_at_the_screen_it_was_asked_from_and_leads_back(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "jars")
     QTest.keyClick(demo, Qt.Key.Key_F1)
-    assert demo.page() is demo.help
-    assert "jars" in demo.help.shown.keys
-    assert "whole parts" in demo.help.text.toPlainText()
+    assert demo.page() is demo.station("help")
+    assert "jars" in demo.station("help").shown.keys
+    assert "whole parts" in demo.station("help").text.toPlainText()
     demo._escape()
-    assert demo.page() is demo.jars
+    assert demo.page() is demo.station("jars")
 
 
 def test_help_on_a_number_says_how_far_to_trust_it(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "reading")
-    demo.reading._pattern.view.choose("lines.width_mm")
+    demo.station("reading")._pattern.view.choose("lines.width_mm")
     settle(qtbot, demo)
     action = next(a for a in demo.foot.shown.actions if a.text == tr("help.number"))
     action.run()
-    assert "lines.width_mm" in demo.help.shown.keys
-    assert "How far to trust it" in demo.help.text.toPlainText()
+    assert "lines.width_mm" in demo.station("help").shown.keys
+    assert "How far to trust it" in demo.station("help").text.toPlainText()
     demo.go_back()
-    demo.reading._pattern.view.choose("")
+    demo.station("reading")._pattern.view.choose("")
 
 
 @pytest.mark.parametrize("station", ["photos", "reading", "jars", "steps", "boards", "sheet"])
@@ -229,18 +234,16 @@ def test_a_second_start_hands_over_to_the_first(qtbot, demo, tmp_path):
 
 def test_reading_boards_can_be_stopped(qtbot, demo):
     open_finish(qtbot, demo, "Library", "boards")
-    document = demo.document
-    document._readings.clear()
-    target = document.target()
-    document.want_reading(target, again=True)
-    document._readings[document._key(target)] = None
-    demo.boards.refresh()
+    job = demo.job
+    # A reading that nothing is kept of is under way.
+    finish = job.finish
+    job.records.change("another family", [finish], [replace(finish, family="leather")])
+    job.readings.want_target()
+    demo.station("boards").refresh()
     assert demo.foot.shown.progress is not None
     demo.foot.press_primary()
-    assert not document.runner.busy
+    assert not job.runner.busy
     assert demo.foot.shown.progress is None
-    document.runner.stop_all()
-    document._readings.clear()
 
 
 def starts(display):
@@ -282,7 +285,7 @@ def test_demo_starts_on_an_x_server():
 
 def test_boards_are_shown_as_seen_from_where_they_are_judged(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "boards")
-    boards = demo.boards
+    boards = demo.station("boards")
     plain = boards._pictures._images.copy()
     boards._from_afar.click()
     boards._distance_chosen(5.0)
@@ -303,16 +306,16 @@ def test_boards_are_shown_as_seen_from_where_they_are_judged(qtbot, demo):
 def test_stark_veins_get_a_veil_from_the_grounds_own_mix(qtbot, demo):
     from dataclasses import replace
 
-    from jartide.job.words.mends import jars_of, mends_of
+    from jartide.job.words.mends import mends_of
     from jartide.wording import Message
 
     open_finish(qtbot, demo, "Bar front", "boards")
-    demo.boards._board_chosen(1)
+    demo.station("boards")._board_chosen(1)
     settle(qtbot, demo)
-    qtbot.waitUntil(lambda: demo.jars.desk.work() is not None, timeout=60_000)
-    target = demo.document.target_reading()
-    reading = demo.document.reading(demo.boards.chosen()[1])
-    comparison = demo.boards._comparison
+    qtbot.waitUntil(lambda: demo.job.shelf.work() is not None, timeout=60_000)
+    target = demo.job.readings.of_target()
+    reading = demo.job.readings.of(demo.station("boards").chosen()[1])
+    comparison = demo.station("boards")._comparison
     rows = [
         replace(
             d, significant=True, ratio=1.6, delta=10.0, advice=Message("advice.missing", layer="")
@@ -321,8 +324,8 @@ def test_stark_veins_get_a_veil_from_the_grounds_own_mix(qtbot, demo):
         if d.quantity == "lines.contrast_L"
     ]
     stark = replace(comparison, differences=tuple(rows))
-    work = demo.jars.desk.work()
-    jars = jars_of(demo.jars.desk, work)
+    work = demo.job.shelf.work()
+    jars = demo.job.jars.parts(work)
     (mend,), _ = mends_of(stark, target, reading, work, jars)
     assert mend.recipes[0].startswith("From your ground's mix 1 : 1: 1 : ")
     calm = replace(comparison, differences=tuple(replace(d, significant=False) for d in rows))

@@ -23,11 +23,11 @@ from .test_demo_window import open_finish
 @pytest.fixture
 def sheet(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "sheet")
-    return demo.sheet
+    return demo.station("sheet")
 
 
 def saved(qtbot, demo, what, place):
-    demo.sheet.save_more(what, place)
+    demo.station("sheet").save_more(what, place)
     for _ in range(200):
         settle(qtbot, demo)
         if place.exists():
@@ -36,7 +36,7 @@ def saved(qtbot, demo, what, place):
 
 
 def test_every_kind_is_written_and_read_back(qtbot, demo, sheet, tmp_path):
-    reading = demo.document.target_reading()
+    reading = demo.job.readings.of_target()
     names = [say(layer.name) for layer in reading.layers]
     labs = [layer.best_lab or layer.shown_lab for layer in reading.layers]
     for kind in ("gpl", "ase"):
@@ -65,25 +65,25 @@ def test_every_kind_is_written_and_read_back(qtbot, demo, sheet, tmp_path):
 def test_the_picture_shows_its_layers(qtbot, demo, sheet, tmp_path):
     svg = saved(qtbot, demo, "picture_svg", tmp_path / "p.svg")
     ElementTree.fromstring(svg)
-    for layer in demo.document.target_reading().layers:
+    for layer in demo.job.readings.of_target().layers:
         assert say(layer.name) in svg.decode()
     with Image.open(io.BytesIO(saved(qtbot, demo, "picture_png", tmp_path / "p.png"))) as picture:
         assert min(picture.size) > 400
 
 
 def test_a_place_that_can_not_be_written_is_one_sentence(qtbot, demo, sheet, tmp_path):
-    demo.sheet.save_more("gpl", tmp_path / "no such folder" / "c.gpl")
+    demo.station("sheet").save_more("gpl", tmp_path / "no such folder" / "c.gpl")
     settle(qtbot, demo)
     assert "c.gpl" in demo.foot.shown.text
     demo.foot.clear_over()
 
 
 def test_without_a_reading_it_says_what_to_do(qtbot, demo, tmp_path):
-    demo.jobs._new_finish()
-    demo.open_finish(demo.jobs.chosen_finish().id)
+    demo.station("jobs")._new_finish()
+    demo.open_finish(demo.station("jobs").chosen_finish().id)
     demo.go_to("sheet")
     settle(qtbot, demo)
-    demo.sheet.save_more("gpl", tmp_path / "c.gpl")
+    demo.station("sheet").save_more("gpl", tmp_path / "c.gpl")
     assert demo.foot.shown.text == tr("error.files.not_read")
     assert not (tmp_path / "c.gpl").exists()
     demo.foot.clear_over()

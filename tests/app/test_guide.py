@@ -13,7 +13,7 @@ from .conftest import settle
 @pytest.fixture
 def window(qtbot, open_window, small_pictures):
     found = open_window()
-    found.jobs.first.buttons["guide"].click()
+    found.station("jobs").first.buttons["guide"].click()
     settle(qtbot, found)
     return found
 
@@ -25,34 +25,34 @@ def until(qtbot, window, step):
 
 def test_the_whole_way(qtbot, window):
     guide = window.guide
-    assert guide.isVisible() and guide.step == "photo" and window.page() is window.photos
+    assert guide.isVisible() and guide.step == "photo" and window.page() is window.station("photos")
     guide._practice.click()
     until(qtbot, window, "measure")
     assert guide._practice.text() == tr("guide.mark")
     guide._practice.click()
     until(qtbot, window, "reading")
-    assert window.page() is window.reading
-    qtbot.waitUntil(lambda: window.document.target_reading() is not None, timeout=90_000)
+    assert window.page() is window.station("reading")
+    qtbot.waitUntil(lambda: window.job.readings.of_target() is not None, timeout=90_000)
     guide._on.click()
-    assert guide.step == "paints" and window.page() is window.jars
-    window.jars._open_paints()
+    assert guide.step == "paints" and window.page() is window.station("jars")
+    window.station("jars")._open_paints()
     window.foot.clear_over()
     next(a for a in window.foot.shown.actions if a.text == tr("jars.take_starter")).run()
     until(qtbot, window, "mix")
-    window.jars.escape()
+    window.station("jars").escape()
     guide._on.click()
-    assert guide.step == "plan" and window.page() is window.steps
+    assert guide.step == "plan" and window.page() is window.station("steps")
     guide._on.click()
-    assert guide.step == "board" and window.page() is window.boards
+    assert guide.step == "board" and window.page() is window.station("boards")
     guide._practice.click()
     until(qtbot, window, "judge")
-    qtbot.waitUntil(lambda: window.boards._comparison is not None, timeout=90_000)
+    qtbot.waitUntil(lambda: window.station("boards")._comparison is not None, timeout=90_000)
     guide._on.click()
     assert guide.step == "sheet" and guide._on.text() == tr("guide.end")
     guide._on.click()
     assert not guide.isVisible() and guide.step == ""
     assert window.foot.shown.text == tr("guide.over")
-    assert [job.name for job, _ in window.document.jobs()] == [tr("guide.job")]
+    assert [job.name for job, _ in window.job.records.jobs()] == [tr("guide.job")]
 
 
 def test_it_is_left_and_taken_up_again_where_it_was(qtbot, window):
@@ -67,18 +67,20 @@ def test_it_is_left_and_taken_up_again_where_it_was(qtbot, window):
     go = next(a for a in window.foot.shown.actions if a.text == tr("first.guide"))
     go.run()
     settle(qtbot, window)
-    assert guide.isVisible() and guide.step == "measure" and window.page() is window.photos
-    assert len(window.document.jobs()) == 1
+    assert (
+        guide.isVisible() and guide.step == "measure" and window.page() is window.station("photos")
+    )
+    assert len(window.job.records.jobs()) == 1
 
 
 def test_it_goes_on_after_the_window_was_closed(qtbot, window, open_window):
-    folder = window.document.workspace.folder
+    folder = window.job.workspace.folder
     window.guide.skip()
     window.guide.skip()
     step = window.guide.step
     window.close()
     again = open_window(folder=folder)
-    finish = again.document.jobs()[0][1][0]
+    finish = again.job.records.jobs()[0][1][0]
     again.open_finish(finish.id)
     settle(qtbot, again)
     assert again.guide.step == step == STEPS[2]
@@ -87,8 +89,8 @@ def test_it_goes_on_after_the_window_was_closed(qtbot, window, open_window):
 
 def test_it_stays_with_its_own_finish(qtbot, window):
     window.show_jobs()
-    window.jobs._new_job()
+    window.station("jobs")._new_job()
     settle(qtbot, window)
-    window.open_finish(window.jobs.chosen_finish().id)
+    window.open_finish(window.station("jobs").chosen_finish().id)
     settle(qtbot, window)
     assert not window.guide.isVisible() and window.guide.step == "photo"

@@ -8,19 +8,21 @@ import pypdfium2
 import pytest
 from PySide6.QtCore import Qt
 
-from jartide.app.stations.jars.labels import write_label
-from jartide.job.words.jars import amount_words, parts_words
+from jartide.app.stations.jars.label_file import write_label
 from jartide.devices.source import Source
+from jartide.job import standing
+from jartide.job.shelf_files import add_starter, export_files, import_file
+from jartide.job.words.jars import amount_words, parts_words
 from tests.app.conftest import settle
 
 
 @pytest.fixture
 def jars(qtbot, demo):
-    finish = next(f for _, fs in demo.document.jobs() for f in fs if f.name == "Bar front")
+    finish = next(f for _, fs in demo.job.records.jobs() for f in fs if f.name == "Bar front")
     demo.open_finish(finish.id)
     demo.go_to("jars")
     settle(qtbot, demo)
-    qtbot.waitUntil(lambda: demo.jars.desk.work() is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: demo.job.shelf.work() is not None, timeout=60_000)
     settle(qtbot, demo)
     return demo
 
@@ -31,19 +33,19 @@ def settled(qtbot, window):
 
 
 def test_each_layer_has_its_jar_and_says_how_near_it_comes(jars):
-    station = jars.jars
-    assert len(station._states) == len(jars.document.target_reading().layers)
+    station = jars.station("jars")
+    assert len(station._states) == len(jars.job.readings.of_target().layers)
     names = [state.mix.name for state in station._states]
     assert names[0] == "Ground"
-    assert station.header_state().note == "3 of 5 mixed"
+    assert standing.of_jars(jars.job).note == "3 of 5 mixed"
     assert all(state.shown is not None for state in station._states[:4])
     assert station._states[0].shown.de00 < 3
     ground = station._states[0]
-    assert ground.needed.total_ml == pytest.approx(760, abs=40)
+    assert ground.needed_ml == pytest.approx(820, abs=40)
 
 
 def test_a_mix_is_found_taken_mixed_and_undone(qtbot, jars):
-    station = jars.jars
+    station = jars.station("jars")
     last = station._states[-1]
     station.choose(last.mix.id)
     settled(qtbot, jars)
@@ -56,26 +58,26 @@ def test_a_mix_is_found_taken_mixed_and_undone(qtbot, jars):
     assert taken.mix.layer == last.mix.layer
     assert len(taken.mix.parts) == len(found[-1].parts)
     assert taken.shown.de00 == pytest.approx(found[-1].de00, abs=1e-6)
-    before = {tin.id: tin.stock.left_ml for tin in station.desk.tins()}
+    before = {tin.id: tin.stock.left_ml for tin in station.job.shelf.tins()}
     jars.foot.press_primary()  # it is mixed
     settled(qtbot, jars)
-    assert station.current().mix.mixed_ml == station.current().needed.total_ml
-    assert station.header_state().note == "4 of 5 mixed"
-    after = {tin.id: tin.stock.left_ml for tin in station.desk.tins()}
+    assert station.current().mix.mixed_ml == station.current().needed_ml
+    assert standing.of_jars(jars.job).note == "4 of 5 mixed"
+    after = {tin.id: tin.stock.left_ml for tin in station.job.shelf.tins()}
     mix = station.current().mix
     for part in mix.parts:
         if before[part.tin_id] is not None:
             gone = mix.mixed_ml * part.parts / mix.total
             assert after[part.tin_id] == pytest.approx(max(before[part.tin_id] - gone, 0))
-    jars.document.undo_stack.undo()
-    assert {tin.id: tin.stock.left_ml for tin in station.desk.tins()} == before
-    jars.document.undo_stack.undo()
+    jars.job.history.undo()
+    assert {tin.id: tin.stock.left_ml for tin in station.job.shelf.tins()} == before
+    jars.job.history.undo()
     settled(qtbot, jars)
-    assert station.header_state().note == "3 of 5 mixed"
+    assert standing.of_jars(jars.job).note == "3 of 5 mixed"
 
 
 def test_other_mixes_are_looked_at_by_keys_and_limits_change_them(qtbot, jars):
-    station = jars.jars
+    station = jars.station("jars")
     station.choose(station._states[-1].mix.id)
     settled(qtbot, jars)
     qtbot.keyClick(station._match, Qt.Key.Key_Left)
@@ -89,13 +91,13 @@ def test_other_mixes_are_looked_at_by_keys_and_limits_change_them(qtbot, jars):
     station._tins.setCurrentIndex(station._tins.findData("own_black"))
     station._limits_changed()
     settled(qtbot, jars)
-    names = station.desk.work().fitted.shelf.names()
+    names = station.job.shelf.work().fitted.shelf.names()
     used = {names[p.paint] for recipe in station.candidates() for p in recipe.parts}
     assert not used & {"Lamp black", "Iron black"}
 
 
 def test_a_jar_can_be_a_glaze_in_either_school(qtbot, jars):
-    station = jars.jars
+    station = jars.station("jars")
     station.choose(station._states[3].mix.id)
     for way, wet in (("glaze", False), ("glaze_water", True)):
         station._how.setCurrentIndex(station._how.findData(way))
@@ -113,7 +115,7 @@ def test_a_jar_can_be_a_glaze_in_either_school(qtbot, jars):
 
 
 def test_a_read_jar_says_what_to_add_and_teaches(qtbot, jars):
-    station = jars.jars
+    station = jars.station("jars")
     station.choose(station._states[2].mix.id)
     settled(qtbot, jars)
     before = station.current().shown.uncertainty_de00
@@ -137,7 +139,7 @@ def test_a_read_jar_says_what_to_add_and_teaches(qtbot, jars):
 
 
 def test_the_reader_reads_the_jar_again_the_same_way(qtbot, jars):
-    station = jars.jars
+    station = jars.station("jars")
     station.choose(station._states[1].mix.id)
     station._open_trial()
     station._use_reader()
@@ -148,7 +150,7 @@ def test_the_reader_reads_the_jar_again_the_same_way(qtbot, jars):
 
 
 def test_a_veil_is_computed_from_the_grounds_mix(qtbot, jars):
-    station = jars.jars
+    station = jars.station("jars")
     station.choose(station._states[3].mix.id)
     station._veil_link.setChecked(True)
     station.refresh()
@@ -161,40 +163,40 @@ def test_a_veil_is_computed_from_the_grounds_mix(qtbot, jars):
 
 
 def test_amounts_follow_area_and_laid_share(qtbot, jars):
-    station = jars.jars
+    station = jars.station("jars")
     station.choose(station._states[2].mix.id)
-    before = station.current().needed.total_ml
+    before = station.current().needed_ml
     station._batch._laid.setText("80")
     station._batch._laid.setModified(True)
     station._batch._edited()
     settled(qtbot, jars)
-    assert station.current().needed.total_ml > 1.5 * before
+    assert station.current().needed_ml > 1.5 * before
     assert station.current().mix.uses[0].laid_share == pytest.approx(0.8)
-    jars.document.undo_stack.undo()
+    jars.job.history.undo()
     settled(qtbot, jars)
-    assert station.current().needed.total_ml == before
+    assert station.current().needed_ml == before
 
 
 def test_a_label_holds_the_recipe(qtbot, jars, tmp_path):
-    station = jars.jars
+    station = jars.station("jars")
     state = station._states[1]
-    write_label(tmp_path / "label.pdf", jars.document, state, station.desk)
+    write_label(tmp_path / "label.pdf", jars.job, state)
     page = pypdfium2.PdfDocument(tmp_path / "label.pdf")[0]
     text = page.get_textpage().get_text_range()
-    names = {tin.id: tin.name for tin in station.desk.tins()}
+    names = {tin.id: tin.name for tin in station.job.shelf.tins()}
     assert state.mix.name in text
     assert "Hotel Vessary" in text
     assert all(names[part.tin_id] in text for part in state.mix.parts)
     assert page.get_size() == pytest.approx((90 * 72 / 25.4, 60 * 72 / 25.4), abs=0.5)
-    write_label(tmp_path / "no" / "label.pdf", jars.document, state, station.desk)
+    write_label(tmp_path / "no" / "label.pdf", jars.job, state)
     assert "label.pdf" in jars.foot.shown.text
 
 
 def test_paints_are_added_read_doubted_and_removed(qtbot, jars):
-    station = jars.jars
+    station = jars.station("jars")
     station._open_paints()
     page = station.paints
-    count = len(station.desk.tins())
+    count = len(station.job.shelf.tins())
     page._new()
     settled(qtbot, jars)
     assert page.current().masstone is None
@@ -213,7 +215,7 @@ def test_paints_are_added_read_doubted_and_removed(qtbot, jars):
     page._panel.show_lab((80.0, 1.0, 8.0), Source.PHOTO)
     page._panel._add_swatch()
     settled(qtbot, jars)
-    qtbot.waitUntil(lambda: station.desk.work() is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: station.job.shelf.work() is not None, timeout=60_000)
     assert len(page.current().swatches) == 2
     page._leave_out(1, True)
     assert page.current().swatches[1].left_out
@@ -222,7 +224,7 @@ def test_paints_are_added_read_doubted_and_removed(qtbot, jars):
     page._panel._texts_edited()
     assert "Left, ml must be a number" in jars.foot.shown.text
     page._remove()
-    assert len(station.desk.tins()) == count
+    assert len(station.job.shelf.tins()) == count
     page._said = ""
     assert not page.escape()
     page._say("a sentence")
@@ -235,7 +237,7 @@ def test_a_tin_in_the_shop_is_judged_and_not_mixed_with(qtbot, jars):
     from jartide.paint.shelf import Swatch, SwatchKind
     from jartide.store.jar_records import Tin
 
-    station = jars.jars
+    station = jars.station("jars")
     station.choose(station._states[3].mix.id)
     settled(qtbot, jars)
     shop = Tin(
@@ -243,55 +245,55 @@ def test_a_tin_in_the_shop_is_judged_and_not_mixed_with(qtbot, jars):
         owned=False,
         swatches=(Swatch(kind=SwatchKind.MASSTONE, lab=(60.0, -10.0, 12.0)),),
     )
-    station.desk.put_tin(shop)
+    station.job.shelf.put_tin(shop)
     station._open_paints()
     station.paints.choose(shop.id)
     station.paints._judge()
     settled(qtbot, jars)
     qtbot.waitUntil(lambda: station.paints._verdict[0] == shop.id, timeout=30_000)
     assert "Your shelf does without it" in station.paints._verdict[1]
-    assert shop.id not in station.desk.work().tin_ids
+    assert shop.id not in station.job.shelf.work().tin_ids
     station._close_paints()
 
 
 def test_import_brings_known_tins_up_to_date_and_says_what_is_wrong(qtbot, jars, tmp_path):
-    desk = jars.jars.desk
+    shelf = jars.job.shelf
     out = tmp_path / "shelf.csv"
-    desk.export_files(out)
-    count = len(desk.tins())
+    export_files(shelf, out)
+    count = len(shelf.tins())
     stock = tmp_path / "shelf-stock.csv"
     stock.write_text(
         stock.read_text(encoding="utf-8").replace("Raw sienna,paint", "Raw sienna,stain"),
         encoding="utf-8",
     )
-    desk.import_file(stock)
+    import_file(shelf, stock)
     settled(qtbot, jars)
-    assert len(desk.tins()) == count
-    assert next(t for t in desk.tins() if t.name == "Raw sienna").stock.kind == "stain"
+    assert len(shelf.tins()) == count
+    assert next(t for t in shelf.tins() if t.name == "Raw sienna").stock.kind == "stain"
     out.write_text(out.read_text(encoding="utf-8").replace("opaque", "solid"), encoding="utf-8")
-    desk.import_file(out)
+    import_file(shelf, out)
     assert "column opacity" in jars.foot.shown.text
-    jars.document.undo_stack.undo()
+    jars.job.history.undo()
     settled(qtbot, jars)
-    assert next(t for t in desk.tins() if t.name == "Raw sienna").stock.kind == "paint"
+    assert next(t for t in shelf.tins() if t.name == "Raw sienna").stock.kind == "paint"
 
 
 def test_an_empty_shelf_offers_the_starter_shelf(qtbot, open_window):
     window = open_window()
-    window.jobs._new_job()
-    window.open_finish(window.jobs._chosen)
+    window.station("jobs")._new_job()
+    window.open_finish(window.station("jobs")._chosen)
     window.go_to("jars")
     settle(qtbot, window)
     assert window.foot.shown.text == "There are no layers yet."
-    station = window.jars
-    station.desk.add_starter()
+    station = window.station("jars")
+    add_starter(station.job.shelf)
     settle(qtbot, window)
-    qtbot.waitUntil(lambda: station.desk.work() is not None, timeout=60_000)
-    assert len(station.desk.work().tin_ids) == 26
-    assert all(tin.approximate for tin in station.desk.tins())
-    tin = station.desk.tins()[0]
-    station.desk.put_tin(replace(tin, name="My white"))
-    assert station.desk.tins()[0].name == "My white"
+    qtbot.waitUntil(lambda: station.job.shelf.work() is not None, timeout=60_000)
+    assert len(station.job.shelf.work().tin_ids) == 26
+    assert all(tin.approximate for tin in station.job.shelf.tins())
+    tin = station.job.shelf.tins()[0]
+    station.job.shelf.put_tin(replace(tin, name="My white"))
+    assert station.job.shelf.tins()[0].name == "My white"
 
 
 @pytest.mark.parametrize(
@@ -310,14 +312,16 @@ def test_amounts_in_the_painters_measures(ml, units, words):
 
 
 def test_paints_of_a_mix_are_kept_or_left_out(qtbot, jars):
-    station = jars.jars
+    station = jars.station("jars")
     station.choose(station._states[3].mix.id)
     settled(qtbot, jars)
-    names = station.desk.work().fitted.shelf.names()
+    names = station.job.shelf.work().fitted.shelf.names()
     first = names[station.candidates()[-1].parts[0].paint]
     words = [station._tins.itemText(n) for n in range(station._tins.count())]
     assert f"without {first}" in words or f"with {first}" in words
-    held = {tin.id: tin.name for tin in station.desk.tins()}[station.current().mix.parts[0].tin_id]
+    held = {tin.id: tin.name for tin in station.job.shelf.tins()}[
+        station.current().mix.parts[0].tin_id
+    ]
     station._tins.setCurrentIndex(words.index(f"without {held}"))
     station._tins_chosen()
     settled(qtbot, jars)
@@ -331,15 +335,15 @@ def test_paints_of_a_mix_are_kept_or_left_out(qtbot, jars):
 
 
 def test_what_is_left_of_a_jar_is_noted(qtbot, jars):
-    station = jars.jars
+    station = jars.station("jars")
     station.choose(station._states[0].mix.id)
     station._open_trial()
     station._trial._left.setText("310")
     station._trial._left.setModified(True)
     station._trial._kept_edited()
     assert station.current().mix.left_ml == 310
-    jars.document.undo_stack.undo()
-    assert station.current().mix.left_ml == 760
+    jars.job.history.undo()
+    assert station.current().mix.left_ml == 820
     station.escape()
 
 
@@ -349,10 +353,10 @@ def test_a_ladder_is_read_from_one_photo(qtbot, jars, tmp_path):
     from tests.photo.snapshots import camera, shot_of
     from tests.photo.test_swatches import strips
 
-    station = jars.jars
+    station = jars.station("jars")
     station._open_paints()
     page = station.paints
-    tin = next(t for t in station.desk.tins() if t.name == "Burnt umber")
+    tin = next(t for t in station.job.shelf.tins() if t.name == "Burnt umber")
     page.choose(tin.id)
     page._look_up_lessons()
     qtbot.waitUntil(lambda: page._lesson[0] == tin.id, timeout=60_000)
@@ -370,30 +374,32 @@ def test_a_ladder_is_read_from_one_photo(qtbot, jars, tmp_path):
 
 
 def test_a_mix_serves_several_passes(qtbot, jars):
-    station = jars.jars
+    station = jars.station("jars")
     station.choose(station._states[0].mix.id)
-    once = station.current().needed.laid_ml
+    once = station.current().amount.needed.laid_ml
     words = [station._pass.itemText(n) for n in range(station._pass.count())]
     station._pass.setCurrentIndex(words.index("one more pass"))
     station._pass_chosen()
     settled(qtbot, jars)
-    assert station.current().needed.laid_ml == pytest.approx(2 * once)
-    assert station._pass.currentText() == "pass 2 of 2"
+    # The plan's passes become the painter's own, and one is added: area at ten m2 a litre.
+    more = 1000 * station.job.plan.area_m2() / 10
+    assert station.current().amount.needed.laid_ml == pytest.approx(once + more, rel=0.01)
+    assert station._pass.currentText() == "pass 3 of 3"
     station._batch._laid.setText("50")
     station._batch._laid.setModified(True)
     station._batch._edited()
-    assert station.current().needed.laid_ml == pytest.approx(1.5 * once)
+    assert station.current().amount.needed.laid_ml == pytest.approx(once + more / 2, rel=0.01)
     words = [station._pass.itemText(n) for n in range(station._pass.count())]
-    station._pass.setCurrentIndex(words.index("without pass 2"))
+    station._pass.setCurrentIndex(words.index("without pass 3"))
     station._pass_chosen()
-    assert station.current().needed.laid_ml == pytest.approx(once)
+    assert station.current().amount.needed.laid_ml == pytest.approx(once)
 
 
 def test_the_reader_reads_the_swatch_that_was_painted(qtbot, jars):
-    station = jars.jars
+    station = jars.station("jars")
     station._open_paints()
     page = station.paints
-    tin = next(t for t in station.desk.tins() if t.name == "Raw umber")
+    tin = next(t for t in station.job.shelf.tins() if t.name == "Raw umber")
     page.choose(tin.id)
     with_white = next(s for s in tin.swatches if s.other == "Titanium white")
     page._use_reader(("masstone", "", None, None, None, None))

@@ -15,13 +15,13 @@ from .conftest import settle
 @pytest.fixture
 def jobs(qtbot, demo):
     """The demo job with two more beside it."""
-    station = demo.jobs
+    station = demo.station("jobs")
     station.search.clear()
     for name, place in (("Villa Morrow", "Hill Road"), ("Chapel", "Old Town")):
         station._new_job()
         job = station.chosen_job()
         job_now = type(job)(**{**fields_of(job), "name": name, "place": place})
-        demo.document.change("name", [job], [job_now])
+        demo.job.records.change("name", [job], [job_now])
     looked(qtbot, demo)
     return station
 
@@ -32,14 +32,14 @@ def fields_of(record):
 
 def looked(qtbot, window):
     """Let the pause after typing pass, and what is read in the background arrive."""
-    window.jobs._pause.stop()
-    window.jobs.refresh()
+    window.station("jobs")._pause.stop()
+    window.station("jobs").refresh()
     settle(qtbot, window)
 
 
 def listed(qtbot, window):
     looked(qtbot, window)
-    return [hit.job.job.name for hit in window.jobs.hits]
+    return [hit.job.job.name for hit in window.station("jobs").hits]
 
 
 def typed(field, text):
@@ -58,13 +58,13 @@ def test_words_find_jobs_by_name_place_finish_and_paint(qtbot, demo, jobs):
     ):
         typed(jobs.search.words_field, words)
         assert listed(qtbot, demo) == found, words
-    assert demo.jobs.list.rows == []
+    assert demo.station("jobs").list.rows == []
 
 
 def test_narrowed_down_by_colour_day_and_paint(qtbot, demo, jobs):
     jobs.search.narrow.click()
     open_first_finish(demo)
-    reading = demo.document.target_reading()
+    reading = demo.job.readings.of_target()
     L, a, b = reading.layers[0].best_lab or reading.layers[0].shown_lab
     typed(jobs.search.colour_field, f"{L:.1f} {a:.1f} {b:.1f}")
     assert listed(qtbot, demo) == ["Hotel Vessary"]
@@ -90,7 +90,7 @@ def test_narrowed_down_by_colour_day_and_paint(qtbot, demo, jobs):
     typed(jobs.search.until_field, "sometime")
     assert jobs.search.refused() == tr("logbook.no_day")
     typed(jobs.search.until_field, "")
-    tin = next(t for t in demo.document.workspace.tins() if t.name == "Deep green")
+    tin = next(t for t in demo.job.workspace.tins() if t.name == "Deep green")
     jobs.search.look_for_paint(tin.id)
     assert listed(qtbot, demo) == ["Hotel Vessary"]
     jobs.search.narrow.click()
@@ -99,86 +99,90 @@ def test_narrowed_down_by_colour_day_and_paint(qtbot, demo, jobs):
 
 def open_first_finish(window):
     """Open the first finish of the demo job, so that its reading is at hand."""
-    _, finishes = next(pair for pair in window.document.jobs() if pair[0].name == "Hotel Vessary")
-    window.document.open_finish(finishes[0])
+    _, finishes = next(
+        pair for pair in window.job.records.jobs() if pair[0].name == "Hotel Vessary"
+    )
+    window.job.records.open_finish(finishes[0])
 
 
 def test_a_job_put_away_is_found_only_when_asked_for(qtbot, demo, jobs):
     villa = next(hit.job.job for hit in jobs.hits if hit.job.job.name == "Villa Morrow")
-    jobs._job = villa.id
+    jobs._job_id = villa.id
     jobs.pick("away")
     assert "Villa Morrow" not in listed(qtbot, demo)
     jobs.search.narrow.click()
     jobs.search.archived.click()
     assert "Villa Morrow" in listed(qtbot, demo)
-    jobs._job = villa.id
+    jobs._job_id = villa.id
     jobs.refresh()
     assert tr("jobs.is_away") in jobs._note.text()
     jobs.pick("away")
     jobs.search.narrow.click()
     assert "Villa Morrow" in listed(qtbot, demo)
-    demo.document.undo_stack.undo()
-    demo.document.undo_stack.undo()
+    demo.job.history.undo()
+    demo.job.history.undo()
     assert "Villa Morrow" in listed(qtbot, demo)
 
 
 def test_a_job_is_the_start_of_another_and_undone_in_one_step(qtbot, demo, jobs):
-    hotel, finishes = next(p for p in demo.document.jobs() if p[0].name == "Hotel Vessary")
-    jobs._job = hotel.id
+    hotel, finishes = next(p for p in demo.job.records.jobs() if p[0].name == "Hotel Vessary")
+    jobs._job_id = hotel.id
     jobs.pick("start")
     looked(qtbot, demo)
-    again, copied = next(p for p in demo.document.jobs() if p[0].name == "Hotel Vessary, again")
+    again, copied = next(p for p in demo.job.records.jobs() if p[0].name == "Hotel Vessary, again")
     assert [f.name for f in copied] == [f.name for f in finishes]
-    assert demo.document.target(copied[0]).sha256 == demo.document.target(finishes[0]).sha256
-    assert not demo.document.boards(copied[0])
+    assert (
+        demo.job.readings.target(copied[0]).sha256 == demo.job.readings.target(finishes[0]).sha256
+    )
+    assert not demo.job.records.boards(copied[0])
     assert again.id == jobs.chosen_job().id
-    demo.document.undo_stack.undo()
-    assert all(job.id != again.id for job, _ in demo.document.jobs())
+    demo.job.history.undo()
+    assert all(job.id != again.id for job, _ in demo.job.records.jobs())
 
 
 def test_everything_is_backed_up_and_put_in_place_elsewhere(qtbot, demo, open_window, tmp_path,
                                                             monkeypatch):  # fmt: skip
     place = tmp_path / "all.zip"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(place), ""))
-    demo.jobs.pick("back_up")
+    demo.station("jobs").pick("back_up")
     settle(qtbot, demo)
     assert "all.zip" in demo.foot.shown.text
     demo.foot.clear_over()
     other = open_window(folder=tmp_path / "elsewhere")
-    assert other.document.jobs() == []
+    assert other.job.records.jobs() == []
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a, **k: (str(place), ""))
-    other.jobs.pick("restore")
+    other.station("jobs").pick("restore")
     assert other.foot.shown.text == tr("backup.sure", file="all.zip")
     put = next(a for a in other.foot.shown.actions if a.text == tr("backup.put"))
     put.run()
     settle(qtbot, other)
-    assert [job.name for job, _ in other.document.jobs()] == [
-        job.name for job, _ in demo.document.jobs()
+    assert [job.name for job, _ in other.job.records.jobs()] == [
+        job.name for job, _ in demo.job.records.jobs()
     ]
 
 
 def test_a_file_that_is_no_backup_changes_nothing(qtbot, open_window, tmp_path, monkeypatch):
     window = open_window(demo=True)
-    before = window.document.jobs()
+    before = window.job.records.jobs()
     wrong = tmp_path / "holiday.zip"
     wrong.write_bytes(b"not a zip at all")
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a, **k: (str(wrong), ""))
-    window.jobs.pick("restore")
+    window.station("jobs").pick("restore")
     next(a for a in window.foot.shown.actions if a.text == tr("backup.put")).run()
     settle(qtbot, window)
     assert "holiday.zip" in window.foot.shown.text
-    assert window.document.jobs() == before
+    assert window.job.records.jobs() == before
 
 
 def test_an_empty_workspace_offers_ways_to_begin(qtbot, open_window):
     window = open_window()
-    first = window.jobs.first
+    first = window.station("jobs").first
     assert first.isVisible() and set(first.buttons) == {"guide", "demo", "bring"}
     assert window.foot.shown.text == tr("jobs.empty")
     first.buttons["demo"].click()
     settle(qtbot, window)
-    assert [job.name for job, _ in window.document.jobs()] == ["Hotel Vessary"]
-    assert not first.isVisible() and window.jobs.list.isVisible()
+    assert [job.name for job, _ in window.job.records.jobs()] == ["Hotel Vessary"]
+    assert not first.isVisible() and window.station("jobs").list.isVisible()
 
 
 def test_what_the_boards_show(qtbot, demo, jobs):
@@ -195,14 +199,14 @@ def test_what_the_boards_show(qtbot, demo, jobs):
 
 
 def test_a_tin_leads_to_the_jobs_that_used_it(qtbot, demo, jobs):
-    library = next(f for _, fs in demo.document.jobs() for f in fs if f.name == "Library")
+    library = next(f for _, fs in demo.job.records.jobs() for f in fs if f.name == "Library")
     demo.open_finish(library.id)
     demo.go_to("jars")
     settle(qtbot, demo)
-    demo.jars._open_paints()
-    tins = {tin.name: tin.id for tin in demo.jars.desk.tins()}
-    demo.jars.paints.choose(tins["Lamp black"])
-    demo.jars.paints._panel.jobs_wanted.emit()
+    demo.station("jars")._open_paints()
+    tins = {tin.name: tin.id for tin in demo.job.records.tins()}
+    demo.station("jars").paints.choose(tins["Lamp black"])
+    demo.station("jars").paints._panel.jobs_wanted.emit()
     assert demo.page() is jobs
     assert listed(qtbot, demo) == ["Hotel Vessary"]
     demo.show_jobs()

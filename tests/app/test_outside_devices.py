@@ -5,11 +5,11 @@ from __future__ import annotations
 import pytest
 from PySide6.QtWidgets import QAbstractButton, QLineEdit
 
-from jartide.job.shelf_work import ShelfWork, trials_of
-from jartide.job.outside_devices import is_demo, offered, source_words, stand_ins, switch_stand_in
 from jartide.app.stations.jars.told import Told
 from jartide.devices.registry import Kind
 from jartide.devices.source import Source
+from jartide.job.outside_devices import is_demo, offered, source_words, stand_ins, switch_stand_in
+from jartide.job.shelf_work import ShelfWork, trials_of
 from jartide.paint.fit import fit_shelf
 from jartide.paint.shelf import Swatch, SwatchKind
 from jartide.store.jar_records import JarPart, JarReading, Mix, Tin, shelf_of
@@ -18,37 +18,37 @@ from tests.app.conftest import settle
 
 def test_a_painters_own_workspace_offers_none_until_asked(open_window):
     window = open_window()
-    document = window.document
-    assert not is_demo(document.workspace)
-    assert all(offered(document, kind) is None for kind in Kind)
+    job = window.job
+    assert not is_demo(job.workspace)
+    assert all(offered(job.records, kind) is None for kind in Kind)
     window.show_settings()
-    ticks = window.settings.stand_ins
+    ticks = window.station("settings").stand_ins
     assert all(tick.isEnabled() and not tick.isChecked() for tick in ticks.values())
     ticks[Kind.COLOUR_READER].click()
-    assert stand_ins(document.workspace) == {Kind.COLOUR_READER}
-    assert offered(document, Kind.COLOUR_READER).source is Source.STAND_IN
-    assert offered(document, Kind.CAMERA) is None
+    assert stand_ins(job.workspace) == {Kind.COLOUR_READER}
+    assert offered(job.records, Kind.COLOUR_READER).source is Source.STAND_IN
+    assert offered(job.records, Kind.CAMERA) is None
     ticks[Kind.COLOUR_READER].click()
-    assert offered(document, Kind.COLOUR_READER) is None
+    assert offered(job.records, Kind.COLOUR_READER) is None
 
 
 def test_without_a_reader_no_button_asks_for_one(open_window):
     window = open_window()
     for text in ("New job", "Open finish"):
         next(b for b in window.foot.findChildren(QAbstractButton) if b.text() == text).click()
-    window.photos.open_step("ways")
-    assert window.photos.panel("ways").stand.isHidden()
-    switch_stand_in(window.document, Kind.CAMERA, True)
-    window.photos.refresh()
-    window.photos.open_step("ways")
-    assert not window.photos.panel("ways").stand.isHidden()
+    window.station("photos").open_step("ways")
+    assert window.station("photos").panel("ways").stand.isHidden()
+    switch_stand_in(window.job.records, Kind.CAMERA, True)
+    window.station("photos").refresh()
+    window.station("photos").open_step("ways")
+    assert not window.station("photos").panel("ways").stand.isHidden()
 
 
 def test_the_demo_offers_all(demo):
-    assert is_demo(demo.document.workspace)
-    assert stand_ins(demo.document.workspace) == frozenset(Kind)
+    assert is_demo(demo.job.workspace)
+    assert stand_ins(demo.job.workspace) == frozenset(Kind)
     demo.show_settings()
-    assert not any(tick.isEnabled() for tick in demo.settings.stand_ins.values())
+    assert not any(tick.isEnabled() for tick in demo.station("settings").stand_ins.values())
 
 
 def test_a_colour_is_typed_only_when_nothing_filled_in_is_left(qapp):
@@ -111,8 +111,8 @@ def test_a_tin_known_by_a_stand_in_alone_is_shown_and_not_mixed_with(qtbot, open
     window = open_window()
     for text in ("New job", "Open finish"):
         next(b for b in window.foot.findChildren(QAbstractButton) if b.text() == text).click()
-    switch_stand_in(window.document, Kind.COLOUR_READER, True)
-    desk = window.jars.desk
+    switch_stand_in(window.job.records, Kind.COLOUR_READER, True)
+    desk = window.job.shelf
     desk.put_tin(tin("White", (95.0, 0.0, 2.0)))
     invented = tin("Invented", (50.0, 0.0, 0.0), source=Source.STAND_IN)
     desk.put_tin(invented)
@@ -120,7 +120,7 @@ def test_a_tin_known_by_a_stand_in_alone_is_shown_and_not_mixed_with(qtbot, open
     desk.work()
     settle(qtbot, window)
     assert desk.work().number_of(invented.id) is None
-    window.jars._open_paints()
-    window.jars.paints.choose(invented.id)
-    assert "not mixed with" in window.jars.paints._panel._how.text()
-    assert "made up" in window.jars.paints._swatch_rows(invented)[0].source
+    window.station("jars")._open_paints()
+    window.station("jars").paints.choose(invented.id)
+    assert "not mixed with" in window.station("jars").paints._panel._how.text()
+    assert "made up" in window.station("jars").paints._swatch_rows(invented)[0].source

@@ -10,9 +10,9 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
-from jartide.job.outside_devices import switch_stand_in
 from jartide.colour.difference import delta_e_2000
 from jartide.devices.registry import Kind
+from jartide.job.outside_devices import switch_stand_in
 from jartide.photo.card.design import CardSize, card_of
 from jartide.photo.load import decode_photo
 from jartide.photo.settings import Polygon, Rect, SheenWord, Stroke
@@ -38,10 +38,10 @@ def window(qtbot, open_window, shot):
     """A window on a finish whose one photo holds the card."""
     made = open_window()
     for kind in Kind:
-        switch_stand_in(made.document, kind, True)
+        switch_stand_in(made.job.records, kind, True)
     press(made, "New job")
     press(made, "Open finish")
-    made.document.add_photo(shot, "shot.jpg", board=False)
+    made.job.pictures.add_photo(shot, "shot.jpg", board=False)
     settle(qtbot, made)
     return made
 
@@ -57,11 +57,11 @@ def pick(drop_down, value):
 
 
 def settings(window):
-    return window.photos.photo().settings
+    return window.station("photos").photo().settings
 
 
 def row(window, name):
-    return window.photos._rows[name].accessibleName()
+    return window.station("photos")._rows[name].accessibleName()
 
 
 def test_a_photo_with_the_card_is_made_ready_by_itself(window):
@@ -71,12 +71,12 @@ def test_a_photo_with_the_card_is_made_ready_by_itself(window):
     assert "card as printed" in row(window, "colour")
     assert "evened" in row(window, "light")
     assert "is ready" in window.foot.shown.text
-    flat = window.document.flat(window.photos.photo())
+    flat = window.job.pictures.flat(window.station("photos").photo())
     assert flat.code.shape[1] * flat.mm_per_px == pytest.approx(240, abs=3)
 
 
 def test_steps_open_and_close_by_keys(window):
-    photos = window.photos
+    photos = window.station("photos")
     photos._rows["light"].setFocus()
     QTest.keyClick(photos._rows["light"], Qt.Key.Key_Space)
     assert photos.panel("light").isVisible()
@@ -86,14 +86,14 @@ def test_steps_open_and_close_by_keys(window):
 
 
 def test_light_is_evened_or_left_and_undone(qtbot, window):
-    window.photos.open_step("light")
-    panel = window.photos.panel("light")
+    window.station("photos").open_step("light")
+    panel = window.station("photos").panel("light")
     assert panel._how.index == 1
     panel._how._pick(0)
     settle(qtbot, window)
     assert "as it fell" in row(window, "light")
     assert panel._how.index == 0
-    window.document.undo_stack.undo()
+    window.job.history.undo()
     settle(qtbot, window)
     assert settings(window).light is None
     assert "evened" in row(window, "light")
@@ -107,7 +107,7 @@ def drag(view, start, *ways):
 
 
 def test_what_is_not_the_finish_is_drawn_over(qtbot, window):
-    photos, view = window.photos, window.photos._view
+    photos, view = window.station("photos"), window.station("photos")._view
     photos.open_step("left_out")
     middle = view.rect().center()
     panel = photos.panel("left_out")
@@ -127,7 +127,7 @@ def test_what_is_not_the_finish_is_drawn_over(qtbot, window):
     settle(qtbot, window)
     assert isinstance(settings(window).leave_out[2], Stroke)
     assert "3 places" in row(window, "left_out")
-    assert window.document.flat(photos.photo()).prepared.picture.valid().mean() < 0.75
+    assert window.job.pictures.flat(photos.photo()).prepared.picture.valid().mean() < 0.75
     QTest.mouseClick(panel._last, Qt.MouseButton.LeftButton)
     assert len(settings(window).leave_out) == 2
     panel._region.click()
@@ -137,7 +137,7 @@ def test_what_is_not_the_finish_is_drawn_over(qtbot, window):
 
 
 def test_known_lengths_are_kept_and_used_again(qtbot, window):
-    photos = window.photos
+    photos = window.station("photos")
     photos.open_step("scale")
     panel = photos.panel("scale")
     panel._toggle.click()
@@ -162,7 +162,7 @@ def test_known_lengths_are_kept_and_used_again(qtbot, window):
 
 
 def test_patches_take_known_colours_and_give_them(qtbot, window):
-    photos = window.photos
+    photos = window.station("photos")
     photos.open_step("colour")
     panel = photos.panel("colour")
     panel._add.click()
@@ -189,7 +189,7 @@ def test_patches_take_known_colours_and_give_them(qtbot, window):
 
 
 def test_the_colour_reader_reads_what_it_lies_on(qtbot, window):
-    photos = window.photos
+    photos = window.station("photos")
     photos.open_step("reader")
     panel = photos.panel("reader")
     panel._read.click()
@@ -200,13 +200,13 @@ def test_the_colour_reader_reads_what_it_lies_on(qtbot, window):
     (patch,) = settings(window).neutrals
     assert patch.source == "stand_in"
     assert "made up" in panel._unit.text()
-    flat = window.document.flat(photos.photo())
+    flat = window.job.pictures.flat(photos.photo())
     assert "stand_in" in dict(flat.prepared.picture.warnings)
     # Laid on the card it tells one of the card's own patches.
-    window.document.undo_stack.undo()
+    window.job.history.undo()
     settle(qtbot, window)
     patch = next(p for p in card_of(CardSize.A6).patches if p.id == "colour-3")
-    sighting = window.document.flat(photos.photo()).prepared.card
+    sighting = window.job.pictures.flat(photos.photo()).prepared.card
     x, y = sighting.pose.project(patch.box.corners().mean(axis=0)[None])[0]
     photos.reader_at = (float(x), float(y))
     panel._read.click()
@@ -222,7 +222,7 @@ def test_the_colour_reader_reads_what_it_lies_on(qtbot, window):
 
 
 def test_shapes_set_by_hand(qtbot, window):
-    photos = window.photos
+    photos = window.station("photos")
     photos.open_step("shape")
     panel = photos.panel("shape")
     for kind, count in (("lines", 8), ("column", 4), ("corners", 4)):
@@ -244,7 +244,7 @@ def test_shapes_set_by_hand(qtbot, window):
 
 
 def test_sheen_card_and_file_panels(qtbot, window, tmp_path, monkeypatch):
-    photos = window.photos
+    photos = window.station("photos")
     photos.open_step("sheen")
     panel = photos.panel("sheen")
     pick(panel._word, SheenWord.SATIN)
@@ -274,7 +274,7 @@ def test_sheen_card_and_file_panels(qtbot, window, tmp_path, monkeypatch):
 
 
 def test_a_photo_from_the_stand_comes_into_the_job(qtbot, window):
-    photos = window.photos
+    photos = window.station("photos")
     photos.open_step("stand")
     panel = photos.panel("stand")
     pick(panel._board, Board.CONCRETE)
@@ -284,53 +284,53 @@ def test_a_photo_from_the_stand_comes_into_the_job(qtbot, window):
     assert "leans from 0" in window.foot.shown.text
     panel._tilt.setText("5")
     panel._take()
-    qtbot.waitUntil(lambda: len(window.document.photos()) == 2, timeout=60_000)
+    qtbot.waitUntil(lambda: len(window.job.records.photos()) == 2, timeout=60_000)
     settle(qtbot, window)
     assert photos.photo().file_name.startswith("stand")
     assert photos.photo().use is PhotoUse.MOOD
     # A second photo of the target: both are read together from now on.
     photos._use._pick(0)
-    assert len(window.document.targets()) == 2
+    assert len(window.job.records.targets()) == 2
     assert photos.photo_title(photos.photo()) == "Target 2"
-    window.document.undo_stack.undo()
-    assert len(window.document.targets()) == 1
+    window.job.history.undo()
+    assert len(window.job.records.targets()) == 1
 
 
 def test_the_watched_folder_brings_photos_to_their_reading(qtbot, window, tmp_path, shot):
     folder = tmp_path / "phone"
     folder.mkdir()
     (folder / "old.jpg").write_bytes(shot)
-    window.photos.watch.watch(folder)
+    window.station("photos").watch.watch(folder)
     arrived = []
-    window.document.arrived.connect(lambda *what: arrived.append(what))
+    window.job.events.arrived.connect(lambda *what: arrived.append(what))
     other = CameraStand(settings=STAND, taken=7).take()
     (folder / "new.jpg").write_bytes(other)
     qtbot.waitUntil(lambda: bool(arrived), timeout=8_000)
     assert len(arrived) == 1  # what lay there before is not brought in
     settle(qtbot, window)
-    qtbot.waitUntil(lambda: window.page() is window.boards, timeout=30_000)
-    ((board, photo),) = window.document.boards()
+    qtbot.waitUntil(lambda: window.page() is window.station("boards"), timeout=30_000)
+    ((board, photo),) = window.job.records.boards()
     assert photo.file_name == "new.jpg"
     settle(qtbot, window)
-    assert window.document.reading(photo) is not None
+    assert window.job.readings.of(photo) is not None
     # Before it is judged the painter ticks its list; it is kept with the board.
     window._open_photo(photo.id)
-    window.photos.open_step("board")
-    panel = window.photos.panel("board")
+    window.station("photos").open_step("board")
+    panel = window.station("photos").panel("board")
     for check in (BoardCheck.DRY, BoardCheck.CLEAN):
         QTest.mouseClick(panel._ticks[check], Qt.MouseButton.LeftButton)
-    assert window.document.boards()[0][0].checks == (BoardCheck.DRY, BoardCheck.CLEAN)
+    assert window.job.records.boards()[0][0].checks == (BoardCheck.DRY, BoardCheck.CLEAN)
     assert "2 of 4" in row(window, "board")
     import shutil
 
     shutil.rmtree(folder)
-    window.photos.watch.look()
+    window.station("photos").watch.look()
     assert "is gone" in window.foot.shown.text
     assert board.number == 1
 
 
 def test_before_and_after_are_shown(qtbot, window):
-    photos = window.photos
+    photos = window.station("photos")
     photos._before._pick(1)
     before = photos._pane._image
     photos._before._pick(0)
@@ -339,21 +339,21 @@ def test_before_and_after_are_shown(qtbot, window):
 
 
 def add(qtbot, window, data, name):
-    window.document.add_photo(data, name, board=False)
+    window.job.pictures.add_photo(data, name, board=False)
     settle(qtbot, window)
-    return window.photos.photo()
+    return window.station("photos").photo()
 
 
 def test_scale_and_sheen_come_from_another_photo(qtbot, window, shot):
-    first = window.photos.photo()
+    first = window.station("photos").photo()
     bare = replace(STAND, with_card=False, tilt_deg=4.0)
     second = add(qtbot, window, CameraStand(settings=bare, taken=3).take(), "bare.jpg")
     assert "unknown" in row(window, "scale")
-    window.photos.open_step("scale")
-    pick(window.photos.panel("scale")._other, first.id)
+    window.station("photos").open_step("scale")
+    pick(window.station("photos").panel("scale")._other, first.id)
     settle(qtbot, window)
     assert settings(window).known_length.name == "Target"
-    across = window.document.flat(window.photos.photo())
+    across = window.job.pictures.flat(window.station("photos").photo())
     # The whole photo is seen from 500 mm with a lens of 26 mm: about 665 mm wide.
     assert across.code.shape[1] * across.mm_per_px == pytest.approx(665, rel=0.06)
     # Sheen: the same board once more, with the lamp mirrored in it.
@@ -362,31 +362,34 @@ def test_scale_and_sheen_come_from_another_photo(qtbot, window, shot):
     glow = np.exp(-(((x - 700) / 60) ** 2 + ((y - 330) / 60) ** 2))[..., None]
     mirror = to_jpeg(np.clip(code + 190 * glow, 0, 255).astype(np.uint8), 95)
     third = add(qtbot, window, mirror, "mirror.jpg")
-    window.photos.choose(first.id)
-    window.photos.open_step("sheen")
-    pick(window.photos.panel("sheen")._other, second.id)
+    window.station("photos").choose(first.id)
+    window.station("photos").open_step("sheen")
+    pick(window.station("photos").panel("sheen")._other, second.id)
     settle(qtbot, window)
     assert "need the card" in window.foot.shown.text
-    pick(window.photos.panel("sheen")._other, third.id)
+    pick(window.station("photos").panel("sheen")._other, third.id)
     settle(qtbot, window)
     assert settings(window).sheen.gloss > 20
 
 
 def test_light_by_a_blank_board_in_the_same_place(qtbot, window):
-    first = window.photos.photo()
+    first = window.station("photos").photo()
     blank = replace(STAND, board=Board.BLANK)
     other = add(qtbot, window, CameraStand(settings=blank).take(), "blank.jpg")
-    window.photos.choose(first.id)
-    window.photos.open_step("light")
-    panel = window.photos.panel("light")
+    window.station("photos").choose(first.id)
+    window.station("photos").open_step("light")
+    panel = window.station("photos").panel("light")
     panel._how._pick(2)
     assert settings(window).light is None  # nothing changes before a photo is named
     pick(panel._blank, other.sha256)
     settle(qtbot, window)
     assert settings(window).light.blank_sha256 == other.sha256
-    assert window.document.refusal(window.photos.photo()) is None
+    assert window.job.pictures.refusal(window.station("photos").photo()) is None
     assert panel._how.index == 2
-    assert window.document.flat(window.photos.photo()).prepared.picture.light is not None
+    assert (
+        window.job.pictures.flat(window.station("photos").photo()).prepared.picture.light
+        is not None
+    )
 
 
 def test_a_chart_is_loaded_and_laid_on_the_photo(qtbot, window, tmp_path, monkeypatch):
@@ -395,23 +398,23 @@ def test_a_chart_is_loaded_and_laid_on_the_photo(qtbot, window, tmp_path, monkey
     rows += [f"{r},{c},{20 + 10 * (3 * r + c)},0,0" for r in (1, 2) for c in (1, 2, 3)]
     listed.write_text("\n".join(rows).replace("110", "96"), encoding="utf-8")
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(listed), ""))
-    window.photos.open_step("colour")
-    window.photos.panel("colour")._chart.click()
+    window.station("photos").open_step("colour")
+    window.station("photos").panel("colour")._chart.click()
     settle(qtbot, window)
     assert (settings(window).chart.columns, settings(window).chart.rows) == (3, 2)
-    assert len(window.photos._view.handles()) == 4
+    assert len(window.station("photos")._view.handles()) == 4
     assert "by a chart" in row(window, "colour")
-    window.document.undo_stack.undo()
+    window.job.history.undo()
     settle(qtbot, window)
     assert "card as printed" in row(window, "colour")
 
 
 def test_the_loupe_shows_the_photos_own_pixels(window):
-    loaded = window.document.detail(window.photos.photo())
-    image = window.photos._detail((600.5, 450.5), 8.0)
+    loaded = window.job.pictures.detail(window.station("photos").photo())
+    image = window.station("photos")._detail((600.5, 450.5), 8.0)
     middle = image.pixelColor(image.width() // 2, image.height() // 2)
     assert np.abs(np.array(middle.getRgb()[:3]) - loaded.code[450, 600]).max() < 40
     deep = replace(loaded, code=loaded.code.astype(np.uint16) * 257)
-    window.document._loaded.keep(loaded.sha256, deep)
-    again = window.photos._detail((600.5, 450.5), 8.0)
+    window.job.pictures.decoded.keep(deep)
+    again = window.station("photos")._detail((600.5, 450.5), 8.0)
     assert again.pixelColor(5, 5) == image.pixelColor(5, 5)

@@ -22,7 +22,7 @@ def reading(qtbot, demo):
 
 
 def layers(window):
-    return window.document.target_reading().layers
+    return window.job.readings.of_target().layers
 
 
 def names(window):
@@ -39,8 +39,8 @@ def press(panel, text):
 
 
 def test_a_layer_tells_its_colour_and_its_place_in_words(qtbot, reading):
-    reading.reading._layer_picked(2)
-    panel = reading.reading._layer_panel
+    reading.station("reading")._layer_picked(2)
+    panel = reading.station("reading")._layer_panel
     assert panel._colour.text() == "Middle, blue-green, cool."
     assert "lighter than the ground" in panel._beside.text()
     assert panel._why.text().startswith("Over the ")
@@ -48,7 +48,7 @@ def test_a_layer_tells_its_colour_and_its_place_in_words(qtbot, reading):
 
 
 def test_renaming_locking_and_a_readers_colour_are_kept_and_undone(qtbot, reading):
-    station = reading.reading
+    station = reading.station("reading")
     station._layer_picked(2)
     panel = station._layer_panel
     panel._name.setFocus()
@@ -67,25 +67,25 @@ def test_renaming_locking_and_a_readers_colour_are_kept_and_undone(qtbot, readin
     assert layers(reading)[2].best_lab == (58.5, -17.0, 0.0)
     assert layers(reading)[2].lab is not None
     for _ in range(3):
-        reading.document.undo_stack.undo()
+        reading.job.history.undo()
         settle(qtbot, reading)
     assert "Chalk" not in names(reading)
-    assert reading.document.finish.layers is None
-    reading.document.undo_stack.redo()
+    assert reading.job.finish.layers is None
+    reading.job.history.redo()
     settle(qtbot, reading)
     assert names(reading)[2] == "Chalk"
 
 
 def test_a_readers_value_that_is_none_is_refused_in_one_sentence(qtbot, reading):
-    reading.reading._layer_picked(1)
-    reading.reading._layer_panel._reader[0].setText("much")
-    press(reading.reading._layer_panel, "Reader says")
-    assert reading.document.finish.layers is None
+    reading.station("reading")._layer_picked(1)
+    reading.station("reading")._layer_panel._reader[0].setText("much")
+    press(reading.station("reading")._layer_panel, "Reader says")
+    assert reading.job.finish.layers is None
     assert reading.foot.shown.note == "Type what the reader says: L from 0 to 100, then a and b."
 
 
 def test_layers_are_joined_parted_left_out_and_brought_back(qtbot, reading):
-    station = reading.reading
+    station = reading.station("reading")
     before = [layer.coverage.value for layer in layers(reading)]
     station._layer_picked(2)
     panel = station._layer_panel
@@ -110,7 +110,7 @@ def test_layers_are_joined_parted_left_out_and_brought_back(qtbot, reading):
 
 
 def test_the_order_is_changed_by_drag_and_by_keys(qtbot, reading):
-    core = reading.reading._core
+    core = reading.station("reading")._core
     before = names(reading)
     start = QPointF(300, core._row_top(1) + 30)
     end = QPointF(300, core._row_top(2) + 30)
@@ -133,7 +133,7 @@ def test_the_order_is_changed_by_drag_and_by_keys(qtbot, reading):
 
 
 def test_a_colour_is_picked_in_the_photo(qtbot, reading):
-    station = reading.reading
+    station = reading.station("reading")
     count = len(layers(reading))
     QTest.mouseClick(station._pick_colour, Qt.MouseButton.LeftButton)
     at = station._pane.to_widget((0.4, 0.6)).toPoint()
@@ -147,7 +147,7 @@ def test_a_colour_is_picked_in_the_photo(qtbot, reading):
 
 
 def test_the_wheel_looks_closer_where_the_pointer_is(qtbot, reading):
-    pane = reading.reading._pane
+    pane = reading.station("reading")._pane
     spot = QPointF(120, 200)
     share = pane.to_share(spot)
     event = QWheelEvent(
@@ -169,7 +169,7 @@ def test_the_wheel_looks_closer_where_the_pointer_is(qtbot, reading):
 
 
 def test_the_cover_of_a_layer_is_shown_as_a_map(qtbot, reading):
-    station = reading.reading
+    station = reading.station("reading")
     station._layer_picked(1)
     station._choice._pick(3)
     image = station._pane._over
@@ -181,7 +181,7 @@ def test_the_cover_of_a_layer_is_shown_as_a_map(qtbot, reading):
 
 
 def test_zones_are_drawn_read_and_removed(qtbot, reading):
-    station = reading.reading
+    station = reading.station("reading")
     QTest.mouseClick(station._zones, Qt.MouseButton.LeftButton)
     panel = station._zones_panel
     press(panel, "Draw a zone")
@@ -190,21 +190,21 @@ def test_zones_are_drawn_read_and_removed(qtbot, reading):
     QTest.mouseMove(station._pane, end)
     QTest.mouseRelease(station._pane, Qt.MouseButton.LeftButton, pos=end)
     settle(qtbot, reading)
-    (zone,) = reading.document.reading(reading.document.target()).zones
+    (zone,) = reading.job.readings.of(reading.job.readings.target()).zones
     assert zone.share == pytest.approx(0.2, abs=0.02)
     assert panel._found.text().startswith("20% of the piece")
     press(panel, "Take the edges")
     settle(qtbot, reading)
-    assert len(reading.document.target().zones) == 2
+    assert len(reading.job.readings.target().zones) == 2
     press(panel, "Remove this zone")
     settle(qtbot, reading)
-    assert len(reading.document.target().zones) == 1
+    assert len(reading.job.readings.target().zones) == 1
     assert station.escape()
     assert station._pattern.isVisible()
 
 
 def test_a_number_shows_its_places_and_how_sure_it_is(qtbot, reading):
-    station = reading.reading
+    station = reading.station("reading")
     view = station._pattern.view
     row = view.row_of("patches.coverage")
     QTest.mouseClick(
@@ -224,7 +224,7 @@ def test_a_number_shows_its_places_and_how_sure_it_is(qtbot, reading):
 
 
 def test_every_number_of_the_family_comes_first_with_words(qtbot, reading):
-    groups = reading.reading._pattern.view._target.groups
+    groups = reading.station("reading")._pattern.view._target.groups
     assert groups[0].title == "Patches"
     words = {row.path: row.words for row in groups[0].rows}
     assert words["patches.runs_down"] == "running down"
@@ -234,25 +234,25 @@ def test_every_number_of_the_family_comes_first_with_words(qtbot, reading):
 def test_a_family_nobody_named_is_suggested(qtbot, reading):
     from dataclasses import replace
 
-    document = reading.document
-    finish = document.finish
-    document.change("auto", [finish], [replace(finish, family="auto")])
-    reading.reading.enter()
+    job = reading.job
+    finish = job.finish
+    job.records.change("auto", [finish], [replace(finish, family="auto")])
+    reading.station("reading").enter()
     settle(qtbot, reading)
-    suggested = document.target_reading().family
+    suggested = job.readings.of_target().family
     assert suggested in ("verdigris", "rust", "bronze")  # patina of some kind
     assert "look" in reading.foot.shown.note or "may be" in reading.foot.shown.note
     press(reading.foot, f"Call it {suggested}")
-    assert document.finish.family == suggested
+    assert job.finish.family == suggested
 
 
 def test_decisions_are_saved_as_they_are_made(qtbot, reading):
-    reading.reading._layer_picked(1)
-    reading.reading._asked("name", "Fringe")
-    document = reading.document
-    again = Workspace.open(document.workspace.folder)
+    reading.station("reading")._layer_picked(1)
+    reading.station("reading")._asked("name", "Fringe")
+    job = reading.job
+    again = Workspace.open(job.workspace.folder)
     try:
-        saved = next(f for f in again.finishes(document.job().id) if f.id == document.finish.id)
+        saved = next(f for f in again.finishes(job.records.job().id) if f.id == job.finish.id)
     finally:
         again.close()
     assert saved.layers.layers[1].name == "Fringe"

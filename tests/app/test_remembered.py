@@ -6,7 +6,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from jartide.app.work import analyse, make_flat
+from jartide.job.analysis import Wanted, analyse
+from jartide.job.flat import make_flat
 from jartide.photo import prepare
 from jartide.photo.load import decode_photo
 from jartide.photo.settings import PhotoSettings
@@ -34,14 +35,15 @@ def test_the_same_is_worked_out_once_and_anything_else_anew(marble_jpeg, monkeyp
 
 def test_a_remembered_reading_of_the_demo_is_what_is_read_now(qtbot, demo, remembered):
     """The window of all tests has used it since it was opened: nothing in it has changed."""
-    document = demo.document
-    demo.open_finish(next(f.id for _, own in document.jobs() for f in own))
+    job = demo.job
+    demo.open_finish(next(f.id for _, own in job.records.jobs() for f in own))
     settle(qtbot, demo)
-    photo = document.targets()[0]
-    wanted = document._wanted(photo)
-    loaded = document.loaded(photo)
-    card, blank = document.found_card(loaded, photo.settings), document._blank(photo.settings)
-    given = (loaded, photo.settings, wanted, lambda _: None, card, blank)
+    photo = job.records.targets()[0]
+    wanted = Wanted(family=job.finish.family, choices=job.finish.layers, zones=photo.zones)
+    decoded = job.pictures.decoded
+    loaded = decoded.photo(job.pictures.file_of(photo))
+    card = decoded.card(loaded, photo.settings)
+    given = (loaded, photo.settings, wanted, lambda _: None, card, None)
     kept, now = remembered["analyse"](*given), analyse(*given)
     assert kept.reading == now.reading
     assert np.array_equal(kept.layers.seen, now.layers.seen)

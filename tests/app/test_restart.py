@@ -14,20 +14,19 @@ import sys
 from pathlib import Path
 from PySide6.QtCore import QTimer
 from jartide.app import main
-from jartide.app.document import Document
 
-class Pressed(Document):
-    def __init__(self):
-        super().__init__()
-        self.opened.connect(lambda: QTimer.singleShot(200, press))
+bind = main.MainWindow.bind
 
-def press():
-    window = next(w for w in main.QApplication.topLevelWidgets() if hasattr(w, "settings"))
+def pressed(window, job):
+    bind(window, job)
+    job.events.opened.connect(lambda: QTimer.singleShot(200, lambda: press(window)))
+
+def press(window):
     window.show_settings()
-    window.settings._keep(language="de", text_scale=115)
-    window.settings.again.click()
+    window.station("settings").keep(language="de", text_scale=115)
+    window.station("settings").again.click()
 
-main.Document = Pressed
+main.MainWindow.bind = pressed
 main.run_app(Path(sys.argv[1]))
 """
 

@@ -16,7 +16,7 @@ from .conftest import settle
 @pytest.fixture
 def window(qtbot, open_window):
     found = open_window()
-    found.jobs._new_job()
+    found.station("jobs")._new_job()
     found.show_settings()
     settle(qtbot, found)
     yield found
@@ -29,7 +29,7 @@ def fresh_settings(tmp_path, monkeypatch):
 
 
 def test_text_and_language_take_effect_at_the_next_start(qtbot, window):
-    settings = window.settings
+    settings = window.station("settings")
     assert not settings.again.isVisible()
     settings.text._pick(2)
     assert read_settings().text_scale == 130
@@ -45,18 +45,18 @@ def test_text_and_language_take_effect_at_the_next_start(qtbot, window):
 
 def test_nothing_moves_when_it_should_not(window):
     assert motion_ms() > 0
-    window.settings.motion.click()
+    window.station("settings").motion.click()
     assert read_settings().reduced_motion and motion_ms() == 0
 
 
 def test_the_bench_is_switched(window):
-    window.settings.bench._pick(1)
+    window.station("settings").bench._pick(1)
     assert current_theme() is NIGHT
-    window.settings.bench._pick(0)
+    window.station("settings").bench._pick(0)
 
 
 def test_new_work_begins_with_the_painters_values(qtbot, window):
-    settings = window.settings
+    settings = window.station("settings")
     settings.units._pick(1)
     settings.paper._pick(2)
     for field, words in ((settings.currency, "$"), (settings.viewing, "3,5"),
@@ -64,15 +64,15 @@ def test_new_work_begins_with_the_painters_values(qtbot, window):
         field.setText(words)
         field.editingFinished.emit()
     window.show_jobs()
-    window.jobs._new_finish()
-    finish = window.jobs.chosen_finish()
+    window.station("jobs")._new_finish()
+    finish = window.station("jobs").chosen_finish()
     assert (finish.viewing_m, finish.tolerance) == (3.5, 2.5)
     window.open_finish(finish.id)
     window.go_to("sheet")
     settle(qtbot, window)
-    assert window.sheet._paper.index == 2
+    assert window.station("sheet")._paper.index == 2
     # What is there keeps its own.
-    old = next(f for _, fs in window.document.jobs() for f in fs if f.id != finish.id)
+    old = next(f for _, fs in window.job.records.jobs() for f in fs if f.id != finish.id)
     assert (old.viewing_m, old.tolerance) == (2.0, 4.0)
 
 
@@ -89,7 +89,7 @@ def test_new_work_begins_with_the_painters_values(qtbot, window):
     ],
 )
 def test_a_value_that_makes_no_sense_is_one_sentence(window, which, words, said):
-    field = getattr(window.settings, which)
+    field = getattr(window.station("settings"), which)
     field.setText(words)
     field.editingFinished.emit()
     assert window.foot.shown.text == tr(said)
@@ -97,21 +97,21 @@ def test_a_value_that_makes_no_sense_is_one_sentence(window, which, words, said)
 
 
 def test_work_moves_to_another_folder_and_back(qtbot, window, tmp_path, monkeypatch):
-    before = window.document.workspace.folder
+    before = window.job.workspace.folder
     other = tmp_path / "other place"
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *a, **k: str(other))
-    window.settings._ask_place()
+    window.station("settings")._ask_place()
     settle(qtbot, window)
-    assert window.document.workspace.folder == other
+    assert window.job.workspace.folder == other
     assert read_settings().workspace == str(other)
-    assert window.jobs.first.isVisible()
+    assert window.station("jobs").first.isVisible()
     # A folder that can't hold a workspace: the one before stays open, and stays the setting.
     wrong = tmp_path / "a file"
     wrong.write_text("no folder", encoding="utf-8")
     window.open_place(str(wrong))
     settle(qtbot, window)
     settle(qtbot, window)
-    assert window.document.workspace.folder == other
+    assert window.job.workspace.folder == other
     assert read_settings().workspace == str(other)
     assert "a file" in window.foot.shown.text
     assert before != other
@@ -119,6 +119,6 @@ def test_work_moves_to_another_folder_and_back(qtbot, window, tmp_path, monkeypa
 
 def test_it_goes_into_the_menu(window, tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "share"))
-    window.settings.menu.click()
+    window.station("settings").menu.click()
     assert window.foot.shown.text == tr("settings.in_menu")
     assert (tmp_path / "share" / "applications" / "jar-tide.desktop").exists()

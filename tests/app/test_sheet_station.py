@@ -19,9 +19,9 @@ def sheet(qtbot, demo):
 def shown(qtbot, demo):
     for _ in range(4):
         settle(qtbot, demo)
-        demo.sheet.refresh()
+        demo.station("sheet").refresh()
     settle(qtbot, demo)
-    return demo.sheet
+    return demo.station("sheet")
 
 
 def text_of(pdf):
@@ -34,26 +34,26 @@ def text_of(pdf):
 def test_the_demo_job_is_on_the_sheet(qtbot, demo, sheet, tmp_path):
     sheet.save(tmp_path / "bar.pdf")
     saved = (tmp_path / "bar.pdf").read_bytes()
-    assert saved == sheet.desk.made.pdf
+    assert saved == sheet.job.sheet.made.pdf
     whole = text_of(saved)
     for words in ("Bar front", "Target", "Board 3", "1 Lamp black : 1 Deep green", "Veil",
                   "Measured figures", "Keep a closed, labelled jar",
                   "Clouds (Sponge, 1 : 3 glaze", "106 min of work so far"):  # fmt: skip
         assert words in whole, words
-    assert len(sheet._pages.pages) == len(sheet.desk.made.pages)
-    assert demo.header._tabs[5].state.note == f"{len(sheet.desk.made.pages)} pages"
+    assert len(sheet._pages.pages) == len(sheet.job.sheet.made.pages)
+    assert demo.header._tabs[5].state.note == f"{len(sheet.job.sheet.made.pages)} pages"
 
 
 def test_parts_and_paper_are_chosen_and_kept(qtbot, demo, sheet):
-    before = len(sheet.desk.made.pages)
+    before = len(sheet.job.sheet.made.pages)
     sheet._ticks["figures"].click()
     shown(qtbot, demo)
-    assert "Measured figures" not in text_of(sheet.desk.made.pdf)
-    assert len(sheet.desk.made.pages) < before
+    assert "Measured figures" not in text_of(sheet.job.sheet.made.pdf)
+    assert len(sheet.job.sheet.made.pages) < before
     sheet._paper._pick(1)
     shown(qtbot, demo)
-    page = sheet.desk.made.pages[0]
-    assert page.width() / page.height() == pytest.approx(148 / 210, abs=0.01)
+    page = sheet.job.sheet.made.pages[0]
+    assert page.shape[1] / page.shape[0] == pytest.approx(148 / 210, abs=0.01)
     demo.go_to("reading")
     demo.go_to("sheet")
     assert sheet._paper.index == 1 and not sheet._ticks["figures"].isChecked()
@@ -67,7 +67,7 @@ def test_it_is_printed_page_by_page_through_qt(qtbot, demo, sheet, tmp_path):
     printer.setOutputFileName(str(tmp_path / "printed.pdf"))
     sheet.print_to(printer)
     file = pypdfium2.PdfDocument(str(tmp_path / "printed.pdf"))
-    assert len(file) == len(sheet.desk.made.pages)
+    assert len(file) == len(sheet.job.sheet.made.pages)
     file.close()
 
 
@@ -98,7 +98,7 @@ def test_without_a_mix_there_is_no_label(qtbot, demo, tmp_path):
 def test_the_layers_are_saved_as_a_palette(qtbot, demo, sheet, tmp_path):
     from jartide.store.palettes import read_palette
 
-    layers = demo.document.target_reading().layers
+    layers = demo.job.readings.of_target().layers
     for kind in ("gpl", "ase"):
         sheet.save_more(kind, tmp_path / f"bar.{kind}")
         back = read_palette((tmp_path / f"bar.{kind}").read_bytes(), "bar")

@@ -8,8 +8,8 @@ from PySide6.QtGui import QDropEvent, QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog
 
-from jartide.app.background import Runner
-from jartide.app.stations.boards.standing import closeness
+from jartide.app.runner import QtRunner
+from jartide.boards.closeness import closeness
 from jartide.errors import Cancelled, PhotoError
 from jartide.store.records import PhotoUse
 from tests.conftest import SIZE_MM
@@ -55,8 +55,8 @@ def type_into(field, text):
 
 def begin_corners(qtbot, window):
     """Open the panel of the shape and choose four corners."""
-    window.photos._rows["shape"].click()
-    kind = window.photos.panel("shape")._kind
+    window.station("photos")._rows["shape"].click()
+    kind = window.station("photos").panel("shape")._kind
     kind.setCurrentIndex(kind.findData("corners"))
     kind.activated.emit(kind.currentIndex())
     settle(qtbot, window)
@@ -64,7 +64,7 @@ def begin_corners(qtbot, window):
 
 def set_corners_and_size(qtbot, window):
     """Set the corners of the opened photo to its own, and its size."""
-    photos = window.photos
+    photos = window.station("photos")
     begin_corners(qtbot, window)
     side = SIZE_MM[0] / 0.25
     for number, corner in enumerate(((0, 0), (side, 0), (side, side), (0, side))):
@@ -89,101 +89,101 @@ def test_a_painter_goes_once_through_the_whole_job(
 ):
     slab, board = photo_files
     window = open_window()
-    document = window.document
+    job = window.job
     assert "no jobs" in window.foot.shown.text
 
     # A job with a finish, named and put in its family.
     press(window, "New job")
-    particulars = window.jobs._side
+    particulars = window.station("jobs")._side
     type_into(particulars._fields["job_name"], "Hotel Vessary")
     type_into(particulars._fields["finish_name"], "Bar front")
     index = particulars._family.findData("marble")
     particulars._family.setCurrentIndex(index)
     particulars._family.activated.emit(index)
     press(window, "Open finish")
-    assert window.page() is window.photos
+    assert window.page() is window.station("photos")
     assert "no photo" in window.foot.shown.text
 
     # The target by drag and drop, squared by hand.
     drop(window, slab)
     settle(qtbot, window)
-    assert document.target().file_name == "slab.jpg"
+    assert job.readings.target().file_name == "slab.jpg"
     assert "no scale" in window.foot.shown.text
     set_corners_and_size(qtbot, window)
-    settings = document.target().settings
+    settings = job.readings.target().settings
     assert settings.size_mm == SIZE_MM
     assert settings.corners[2] == pytest.approx((800, 800), abs=4)
     assert "is ready" in window.foot.shown.text
 
     # Read.
     press(window, "Read the target")
-    assert window.page() is window.reading
-    assert window.foot.shown.progress is not None or document.runner.busy
+    assert window.page() is window.station("reading")
+    assert window.foot.shown.progress is not None or job.runner.busy
     settle(qtbot, window)
-    reading = document.reading(document.target())
+    reading = job.readings.of(job.readings.target())
     assert len(reading.layers) >= 4
     assert "target is read" in window.foot.shown.text
-    assert "Ground" in window.reading._core.accessibleName()
+    assert "Ground" in window.station("reading")._core.accessibleName()
 
     # A board by the file dialog; it needs its corners first, so Photos opens.
     press(window, "Go to Boards")
     monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_: ([str(board)], ""))
     press(window, "Add board 1")
     settle(qtbot, window)
-    assert window.page() is window.photos
-    assert window.photos.photo().use is PhotoUse.BOARD
+    assert window.page() is window.station("photos")
+    assert window.station("photos").photo().use is PhotoUse.BOARD
     set_corners_and_size(qtbot, window)
     press(window, "Compare")
     settle(qtbot, window)
-    comparison = window.boards._comparison
+    comparison = window.station("boards")._comparison
     first = comparison.differences[0]
     assert first.quantity == "lines.width_mm"
     assert "times too wide" in str(first.words)
-    assert "board 1" in window.boards._tide.accessibleName()
+    assert "board 1" in window.station("boards")._tide.accessibleName()
     assert 0 < closeness(comparison) < 1
-    assert "Vein width" in window.boards._rows.accessibleName()
+    assert "Vein width" in window.station("boards")._rows.accessibleName()
 
     # Everything was saved as it was done: another start shows the same.
     window.close()
     again = open_window(folder=tmp_path / "workspace")
-    (job, (finish,)) = again.document.jobs()[0]
+    (job, (finish,)) = again.job.records.jobs()[0]
     assert (job.name, finish.name, finish.family) == ("Hotel Vessary", "Bar front", "marble")
     again.open_finish(finish.id)
     settle(qtbot, again)
-    assert again.page() is again.boards
-    assert again.document.reading(again.document.target()) == reading
-    assert again.boards._comparison.differences[0].quantity == "lines.width_mm"
+    assert again.page() is again.station("boards")
+    assert again.job.readings.of(again.job.readings.target()) == reading
+    assert again.station("boards")._comparison.differences[0].quantity == "lines.width_mm"
 
 
 def test_every_change_can_be_undone_and_redone(qtbot, open_window, photo_files):
     window = open_window()
-    document = window.document
+    job = window.job
     press(window, "New job")
     press(window, "Open finish")
     drop(window, photo_files[0])
     settle(qtbot, window)
     begin_corners(qtbot, window)
-    moved = document.target().settings
-    view = window.photos._view
+    moved = job.readings.target().settings
+    view = window.station("photos")._view
     view.setFocus()
     QTest.keyClick(view, Qt.Key.Key_Right)
     QTest.keyClick(view, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
-    nudged = document.target().settings
+    nudged = job.readings.target().settings
     assert nudged.corners[0][0] == pytest.approx(moved.corners[0][0] + 11)
-    undo = document.undo_stack
+    undo = job.history
     undo.undo()  # both nudges are one step
-    assert document.target().settings == moved
+    assert job.readings.target().settings == moved
     undo.undo()
-    assert document.target().settings.corners is None
+    assert job.readings.target().settings.corners is None
     undo.undo()
-    assert document.target() is None
+    assert job.readings.target() is None
     undo.undo()
-    assert document.jobs() == []
-    while undo.canRedo():
+    assert job.records.jobs() == []
+    while undo.can_redo:
         undo.redo()
-    finish = document.jobs()[0][1][0]
+    finish = job.records.jobs()[0][1][0]
     window.open_finish(finish.id)
-    assert document.target().settings == nudged
+    assert job.readings.target().settings == nudged
 
 
 def test_removing_offers_undo_for_a_while(qtbot, open_window, photo_files):
@@ -193,10 +193,10 @@ def test_removing_offers_undo_for_a_while(qtbot, open_window, photo_files):
     drop(window, photo_files[0])
     settle(qtbot, window)
     press(window, "Remove")
-    assert window.document.target() is None
+    assert window.job.readings.target() is None
     assert "was removed" in window.foot.shown.text
     press(window, "Undo")
-    assert window.document.target().file_name == "slab.jpg"
+    assert window.job.readings.target().file_name == "slab.jpg"
 
 
 def test_bad_files_are_one_sentence_and_change_nothing(qtbot, open_window, tmp_path):
@@ -211,7 +211,7 @@ def test_bad_files_are_one_sentence_and_change_nothing(qtbot, open_window, tmp_p
     assert window.foot.shown.sign == "stop"
     drop(window, tmp_path / "gone.jpg")
     assert "can't be read" in window.foot.shown.text
-    assert window.document.photos() == []
+    assert window.job.records.photos() == []
     press(window, "Understood")
     assert window.foot.shown.sign == ""
 
@@ -228,11 +228,11 @@ def test_a_picture_is_pasted(qtbot, open_window):
     QApplication.clipboard().setImage(image)
     window.paste()
     settle(qtbot, window)
-    assert window.document.target().file_name == "pasted photo.png"
+    assert window.job.readings.target().file_name == "pasted photo.png"
 
 
 def test_stale_answers_are_dropped_and_stopping_stops(qtbot):
-    runner = Runner()
+    runner = QtRunner()
     got, failed = [], []
 
     def slow(progress):
@@ -254,7 +254,7 @@ def test_stale_answers_are_dropped_and_stopping_stops(qtbot):
 
 
 def test_a_failure_arrives_as_a_failure(qtbot):
-    runner = Runner()
+    runner = QtRunner()
     failed = []
 
     def broken(progress):
@@ -267,7 +267,7 @@ def test_a_failure_arrives_as_a_failure(qtbot):
 
 
 def test_cancelled_is_neither_result_nor_failure(qtbot):
-    from jartide.app.background import Task
+    from jartide.app.runner import Task
 
     def cancelled(progress):
         raise Cancelled
@@ -281,14 +281,14 @@ def test_second_window_may_only_look(qtbot, open_window, tmp_path):
     first = open_window()
     press(first, "New job")
     second = open_window(folder=tmp_path / "workspace")
-    assert second.document.workspace.read_only
+    assert second.job.workspace.read_only
     assert "another window" in second.foot.shown.note
-    job, (finish,) = second.document.jobs()[0]
+    job, (finish,) = second.job.records.jobs()[0]
     from dataclasses import replace
 
-    second.document.change("x", [job], [replace(job, name="Taken over")])
+    second.job.records.change("x", [job], [replace(job, name="Taken over")])
     assert "another window" in second.foot.shown.text
-    assert second.document.jobs()[0][0] == job
+    assert second.job.records.jobs()[0][0] == job
     assert finish.job_id == job.id
 
 
@@ -299,14 +299,14 @@ def test_dragging_shows_the_mark_at_once_and_saves_at_the_end(qtbot, open_window
     drop(window, photo_files[0])
     settle(qtbot, window)
     begin_corners(qtbot, window)
-    view = window.photos._view
-    before = window.document.target().settings
+    view = window.station("photos")._view
+    before = window.job.readings.target().settings
     at = view.to_widget(before.corners[0]).toPoint()
     QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=at)
     QTest.mouseMove(view, at + QPoint(30, 20))
-    assert window.document.target().settings == before
+    assert window.job.readings.target().settings == before
     shown = view.handles()[0][0].points[0]
     assert shown[0] > before.corners[0][0]
     QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=at + QPoint(30, 20))
-    assert window.document.target().settings.corners[0] == pytest.approx(shown, abs=0.06)
+    assert window.job.readings.target().settings.corners[0] == pytest.approx(shown, abs=0.06)
     settle(qtbot, window)

@@ -14,17 +14,16 @@ SCRIPT = """
 import json, sys, time
 from pathlib import Path
 from PySide6.QtWidgets import QApplication, QScrollArea
-from jartide.app.document import Document
-from jartide.app.main import make_application
+from jartide.app.main import make_application, make_window
 from jartide.app.widgets.buttons import Button
 from jartide.app.window import MainWindow
 
 application = make_application()
-document = Document()
-window = MainWindow(document)
+window = make_window()
+job = window.job
 window.show()
-document.open(Path(sys.argv[1]), demo=True)
-while document.workspace is None or document.runner.busy:
+job.open(Path(sys.argv[1]), demo=True)
+while job.workspace is None or job.runner.busy:
     application.processEvents()
     time.sleep(0.005)
 screen = window.screen().availableSize()

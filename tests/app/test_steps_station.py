@@ -11,9 +11,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.steps.calendar_files import export_calendar, import_calendar
-from jartide.app.stations.steps.described import due
 from jartide.app.stations.steps.list_page import ListPage
 from jartide.app.widgets.foot import FootState
+from jartide.job.described import due
 from jartide.plan.site import Where
 from jartide.plan.step import Outcome
 from jartide.plan.weather import WeatherHour
@@ -31,12 +31,12 @@ def steps(qtbot, demo):
 
 
 def open_steps(qtbot, window, finish):
-    window.steps.desk.clock = lambda: MORNING
-    found = next(f for _, fs in window.document.jobs() for f in fs if f.name == finish)
+    window.job.plan.clock = lambda: MORNING
+    found = next(f for _, fs in window.job.records.jobs() for f in fs if f.name == finish)
     window.open_finish(found.id)
     window.go_to("steps")
     settle(qtbot, window)
-    return window.steps
+    return window.station("steps")
 
 
 def press(window, text):
@@ -46,85 +46,85 @@ def press(window, text):
     action.run()
 
 
-def at(station, when):
-    station.desk.clock = lambda: when
-    station.tick()
+def at(window, when):
+    window.job.plan.clock = lambda: when
+    window.due_watch.look()
 
 
 def test_a_plan_is_proposed_and_taken(qtbot, demo, steps):
     assert demo.header._tabs[3].state.note == "proposed"
     assert steps._lanes.blocks
-    offered = [step.technique for step in steps.desk.steps()]
+    offered = [step.technique for step in steps.plan.steps()]
     press(demo, "Take this plan")
     settle(qtbot, demo)
-    assert steps.desk.is_kept()
-    assert [step.technique for step in steps.desk.steps()] == offered
+    assert steps.plan.is_kept()
+    assert [step.technique for step in steps.plan.steps()] == offered
     assert demo.foot.shown.text.startswith("Next: Key it")
-    demo.document.undo_stack.undo()
-    assert not steps.desk.is_kept()
+    demo.job.history.undo()
+    assert not steps.plan.is_kept()
 
 
 def test_a_step_is_begun_done_dries_and_is_looked_at(qtbot, demo, steps):
-    steps.desk.take_proposal()
+    steps.plan.take_proposal()
     told = []
-    steps.came_due.connect(told.append)
+    demo.due_watch.came_due.connect(told.append)
     primer = next(
-        b for b in steps.desk.timed().blocks
-        if steps.desk.steps_of(b.task)[0].technique == "primer_acrylic"
+        b for b in steps.plan.timed().blocks
+        if steps.plan.steps_of(b.task)[0].technique == "primer_acrylic"
     )  # fmt: skip
     lane = primer.task.lane
-    for block in [b for b in steps.desk.timed().blocks if b.task.lane == lane]:
-        steps.desk.begin(block.task)
-        steps.desk.end(block.task)
+    for block in [b for b in steps.plan.timed().blocks if b.task.lane == lane]:
+        steps.plan.begin(block.task)
+        steps.plan.end(block.task)
         if block.task.id == primer.task.id:
             break
     settle(qtbot, demo)
     assert [timer.kind for timer in steps.described.timers()] == ["drying"]
     assert steps.described.timers()[0].left == timedelta(hours=4)
     assert demo.header._tabs[3].state.note == "a coat dries"
-    at(steps, MORNING + timedelta(hours=4, minutes=6))
+    at(demo, MORNING + timedelta(hours=4, minutes=6))
     assert len(told) == 1 and "Dull all over, no cool touch." in told[0]
     assert demo.foot.shown.text == told[0]
     assert demo._notices.told[-1] == told[0]
-    at(steps, MORNING + timedelta(hours=4, minutes=8))
+    at(demo, MORNING + timedelta(hours=4, minutes=8))
     assert len(told) == 1  # told once
     demo.foot.clear_over()
     assert demo.foot.shown.text.endswith("is prime ready? Dull all over, no cool touch.")
     # Not yet: the rest is planned again, and it is asked again later.
     press(demo, "Not yet: 20 min more")
     assert steps.described.timers()[0].left == timedelta(minutes=20)
-    at(steps, MORNING + timedelta(hours=4, minutes=31))
+    at(demo, MORNING + timedelta(hours=4, minutes=31))
     assert len(told) == 2
     demo.foot.clear_over()
     press(demo, "It is ready")
     assert steps.described.timers() == []
-    assert steps.desk.factors()["water"] > 1.0
+    assert steps.plan.factors()["water"] > 1.0
 
 
 def test_later_moves_a_step_and_undo_brings_it_back(qtbot, demo, steps):
-    steps.desk.take_proposal()
-    first = due(steps.desk.timed())
-    begins = steps.desk.at(first.placed.start)
+    steps.plan.take_proposal()
+    first = due(steps.plan.timed())
+    begins = steps.plan.at(first.placed.start)
     press(demo, "Later by 15 min")
-    moved = next(b for b in steps.desk.timed().blocks if b.task.id == first.task.id)
-    assert steps.desk.at(moved.placed.start) >= begins + timedelta(minutes=15)
-    demo.document.undo_stack.undo()
-    again = next(b for b in steps.desk.timed().blocks if b.task.id == first.task.id)
-    assert steps.desk.at(again.placed.start) == begins
+    moved = next(b for b in steps.plan.timed().blocks if b.task.id == first.task.id)
+    assert steps.plan.at(moved.placed.start) >= begins + timedelta(minutes=15)
+    demo.job.history.undo()
+    again = next(b for b in steps.plan.timed().blocks if b.task.id == first.task.id)
+    assert steps.plan.at(again.placed.start) == begins
 
 
 def test_what_was_begun_survives_a_restart(qtbot, open_window, tmp_path):
     window = open_window(demo=True)
     station = open_steps(qtbot, window, "Bar front")
-    station.desk.take_proposal()
-    first = due(station.desk.timed()).task
-    station.desk.begin(first, "Ines")
+    station.plan.take_proposal()
+    first = due(station.plan.timed()).task
+    station.plan.begin(first, "Ines")
     settle(qtbot, window)
     window.close()
     again = open_window()
     station = open_steps(qtbot, again, "Bar front")
-    at(station, MORNING + timedelta(minutes=7))
-    (running,) = [b for b in station.desk.timed().blocks if b.state == "running"]
+    at(again, MORNING + timedelta(minutes=7))
+    (running,) = [b for b in station.plan.timed().blocks if b.state == "running"]
     assert running.task.id == first.id
     assert running.done.who == "Ines"
     left = station.described.timers()[0].left
@@ -165,7 +165,7 @@ def test_nights_are_folded_and_days_named(qtbot, demo, steps):
 
 
 def test_a_block_is_drawn_to_another_time_and_nudged_by_keys(qtbot, demo, steps):
-    steps.desk.take_proposal()
+    steps.plan.take_proposal()
     settle(qtbot, demo)
     lanes = steps._lanes
     block = lanes.blocks[0]
@@ -192,7 +192,7 @@ def test_the_painters_own_techniques_have_a_place(qtbot, demo, steps, monkeypatc
     steps._picked("tables")
     assert "techniques.toml" in demo.foot.shown.text
     assert opened[0].toLocalFile().endswith("tables")
-    assert "comb" in (demo.document.workspace.folder / "tables/techniques.toml").read_text("utf-8")
+    assert "comb" in (demo.job.workspace.folder / "tables/techniques.toml").read_text("utf-8")
 
 
 def test_hours_of_weather_are_typed_in(qtbot, demo):
@@ -204,13 +204,13 @@ def test_hours_of_weather_are_typed_in(qtbot, demo):
     ):  # fmt: skip
         field.setText(text)
     page.try_to(page._add_hours)
-    hours = station.desk.work().weather
+    hours = station.plan.work().weather
     assert [hour.at for hour in hours] == [f"2026-05-14T{n:02d}:00" for n in (9, 10, 11)]
     assert hours[0].rain_mm == 0.4
     page._hour_to.setText("5")
     page.try_to(page._add_hours)
     assert "is no time of day" in demo.foot.shown.text
-    assert station.desk.work().weather == hours
+    assert station.plan.work().weather == hours
 
 
 PAGES = ("plan", "surfaces", "amounts", "hours", "setting_out", "clock")
@@ -248,12 +248,12 @@ def test_every_page_opens_fits_its_room_and_closes_again(qtbot, demo, steps, nam
 def list_page(demo, station, technique):
     page = station.open_page("plan")
     assert isinstance(page, ListPage)
-    page.choose(next(s.id for s in station.desk.steps() if s.technique == technique))
+    page.choose(next(s.id for s in station.plan.steps() if s.technique == technique))
     return page
 
 
 def test_a_stop_is_said_at_its_step_and_mended_by_one_press(qtbot, demo, steps):
-    steps.desk.take_proposal()
+    steps.plan.take_proposal()
     page = list_page(demo, steps, "primer_acrylic")
     page._remove.click()
     settle(qtbot, demo)
@@ -265,46 +265,46 @@ def test_a_stop_is_said_at_its_step_and_mended_by_one_press(qtbot, demo, steps):
     assert not page._aside.isVisible()
     page._mend.click()
     settle(qtbot, demo)
-    assert "primer_acrylic" in [s.technique for s in steps.desk.steps()]
+    assert "primer_acrylic" in [s.technique for s in steps.plan.steps()]
     steps.close_page()
     assert demo.foot.shown.sign != "stop"
 
 
 def test_think_twice_can_be_thought_over(qtbot, demo, steps):
-    steps.desk.take_proposal()
+    steps.plan.take_proposal()
     page = list_page(demo, steps, "veil")
     page._remove.click()
     settle(qtbot, demo)
-    finding = next(f for f in steps.desk.findings() if f.rule == "veil_missing")
+    finding = next(f for f in steps.plan.findings() if f.rule == "veil_missing")
     page.choose(finding.step_id)
     page._aside.click()
     settle(qtbot, demo)
-    assert "veil_missing" not in [f.rule for f in steps.desk.findings()]
+    assert "veil_missing" not in [f.rule for f in steps.plan.findings()]
 
 
 def test_a_step_is_changed_moved_repeated_and_added(qtbot, demo, steps):
-    steps.desk.take_proposal()
+    steps.plan.take_proposal()
     page = list_page(demo, steps, "veil")
     for field, text in ((page._coats, "2"), (page._carrier, "6"), (page._share, "90")):
         field.selectAll()
         QTest.keyClicks(field, text)
         field.editingFinished.emit()
     settle(qtbot, demo)
-    veil = next(s for s in steps.desk.steps() if s.technique == "veil")
+    veil = next(s for s in steps.plan.steps() if s.technique == "veil")
     assert (veil.coats, veil.carrier, veil.laid_share) == (2, 6.0, 0.9)
     page._again.click()
-    names = [s.technique for s in steps.desk.steps()]
+    names = [s.technique for s in steps.plan.steps()]
     assert names.count("veil") == 2
     page._new.setCurrentIndex(page._new.findData("spatter"))
     page._add_pressed()
-    assert "spatter" in [s.technique for s in steps.desk.steps()]
+    assert "spatter" in [s.technique for s in steps.plan.steps()]
     # Nonsense is refused in one sentence and changes nothing.
-    before = steps.desk.steps()
+    before = steps.plan.steps()
     page._coats.selectAll()
     QTest.keyClicks(page._coats, "0")
     page._coats.editingFinished.emit()
     assert "makes no sense" in demo.foot.shown.text
-    assert steps.desk.steps() == before
+    assert steps.plan.steps() == before
 
 
 def test_a_school_changes_the_proposal(qtbot, demo, steps):
@@ -315,28 +315,28 @@ def test_a_school_changes_the_proposal(qtbot, demo, steps):
     page._choice.setCurrentIndex(page._choice.findData("brush"))
     page._school_chosen()
     settle(qtbot, demo)
-    names = [s.technique for s in steps.desk.steps()]
+    names = [s.technique for s in steps.plan.steps()]
     assert "vein_brush" in names and "vein_feather" not in names
 
 
 def test_a_test_that_fails_changes_the_plan(qtbot, demo):
     station = open_steps(qtbot, demo, "Library")
-    station.desk.take_proposal()
+    station.plan.take_proposal()
     page = list_page(demo, station, "lead_test")
     assert page._test_part.isVisible()
     page._failed.click()
     settle(qtbot, demo)
-    names = [s.technique for s in station.desk.steps()]
+    names = [s.technique for s in station.plan.steps()]
     assert names.count("lead_test") == 2 and "licensed_removal" in names
-    assert station.desk.steps()[names.index("lead_test")].outcome is Outcome.FAILED
+    assert station.plan.steps()[names.index("lead_test")].outcome is Outcome.FAILED
 
 
 def test_a_caution_is_ticked_off_once_for_the_job_and_stays(qtbot, demo):
     station = open_steps(qtbot, demo, "Library")
-    station.desk.take_proposal()
+    station.plan.take_proposal()
     block = next(
-        b for b in station.desk.timed().blocks
-        if station.desk.steps_of(b.task)[0].technique == "sand_key"
+        b for b in station.plan.timed().blocks
+        if station.plan.steps_of(b.task)[0].technique == "sand_key"
     )  # fmt: skip
     station.choose(block.task.id)
     lead = next(c for c in station._care.cares if c.key == "caution lead")
@@ -347,7 +347,7 @@ def test_a_caution_is_ticked_off_once_for_the_job_and_stays(qtbot, demo):
     assert lead.sign == "ready"
     # On another finish of the job it is ticked off, too.
     open_steps(qtbot, demo, "Bar front")
-    assert "lead" in station.desk.acknowledged()
+    assert "lead" in station.plan.acknowledged()
 
 
 # ---- surfaces, amounts, hours
@@ -355,22 +355,22 @@ def test_a_caution_is_ticked_off_once_for_the_job_and_stays(qtbot, demo):
 
 def test_a_surface_decides_preparation_and_an_impossible_one_is_refused(qtbot, demo, steps):
     page = steps.open_page("surfaces")
-    before = steps.desk.surfaces()
+    before = steps.plan.surfaces()
     page._width.selectAll()
     QTest.keyClicks(page._width, "0")
     page._width.editingFinished.emit()
     assert "not above zero" in demo.foot.shown.text
-    assert steps.desk.surfaces() == before
+    assert steps.plan.surfaces() == before
     made = page._lists["substrate"][1]
     made.setCurrentIndex(made.findData("tile"))
     page._listed("substrate")
     settle(qtbot, demo)
-    names = [s.technique for s in steps.desk.steps()]
+    names = [s.technique for s in steps.plan.steps()]
     assert "primer_bonding" in names and "adhesion_test" in names
     page._add_pressed()
-    assert len(steps.desk.surfaces()) == 2
+    assert len(steps.plan.surfaces()) == 2
     page._remove_pressed()
-    assert len(steps.desk.surfaces()) == 1
+    assert len(steps.plan.surfaces()) == 1
     assert "Removed the surface" in demo.foot.shown.text
 
 
@@ -381,7 +381,7 @@ def test_the_questions_are_asked_and_kept(qtbot, demo):
     assert label.isVisible()
     answer.setCurrentIndex(answer.findData("yes"))
     page._answered("trade_lead")
-    plan = station.desk.plan()
+    plan = station.plan.plan()
     assert [(a.question, a.answer) for a in plan.answers] == [("trade_lead", "yes")]
 
 
@@ -390,12 +390,12 @@ def test_a_planned_board_is_logged_by_ticking(qtbot, demo, steps):
     page._plan_board()
     settle(qtbot, demo)
     steps.close_page()
-    board = next(b for b, _ in reversed(demo.document.boards()))
-    lane = next(b for b in steps.desk.timed().blocks if b.task.lane == board.id)
-    steps.desk.begin(lane.task, "Marek")
-    at(steps, MORNING + timedelta(minutes=22))
-    steps.desk.end(lane.task, used_ml=40.0)
-    entries = demo.document.workspace.entries([board.id])
+    board = next(b for b, _ in reversed(demo.job.records.boards()))
+    lane = next(b for b in steps.plan.timed().blocks if b.task.lane == board.id)
+    steps.plan.begin(lane.task, "Marek")
+    at(demo, MORNING + timedelta(minutes=22))
+    steps.plan.end(lane.task, used_ml=40.0)
+    entries = demo.job.workspace.entries([board.id])
     climate, *passes = [e.logged for e in entries]
     assert climate.climate.temperature_c == 20
     assert sum(p.done.minutes for p in passes) == pytest.approx(22)
@@ -404,27 +404,27 @@ def test_a_planned_board_is_logged_by_ticking(qtbot, demo, steps):
 
 
 def test_amounts_follow_what_was_really_used_and_the_jars_follow_the_plan(qtbot, demo, steps):
-    steps.desk.take_proposal()
+    steps.plan.take_proposal()
     page = steps.open_page("amounts")
     assert any(row.title == "Mix: Ground" for row in page._ledger.rows)
     before = sum(line.needed_ml for line in page.lines)
     block = next(
-        b for b in steps.desk.timed().blocks
-        if steps.desk.steps_of(b.task)[0].technique == "base_roller"
+        b for b in steps.plan.timed().blocks
+        if steps.plan.steps_of(b.task)[0].technique == "base_roller"
     )  # fmt: skip
-    steps.desk.begin(block.task)
-    steps.desk.end(block.task)
-    steps.desk.used(block.task, 3 * steps.desk.takes_ml(block.task))
+    steps.plan.begin(block.task)
+    steps.plan.end(block.task)
+    steps.plan.used(block.task, 3 * steps.plan.takes_ml(block.task))
     settle(qtbot, demo)
     page.show_now()
     assert sum(line.needed_ml for line in page.lines) > 1.2 * before
     demo.go_to("jars")
     settle(qtbot, demo)
-    state = demo.jars._states[0]
-    assert state.planned >= 2
-    ground = [s for s in steps.desk.measured_steps() if s.technique == "base_roller"]
+    state = demo.station("jars")._states[0]
+    assert state.amount.planned >= 2
+    ground = [s for s in steps.plan.measured_steps() if s.technique == "base_roller"]
     laid = 1000 * 5.67 * ground[0].coats / ground[0].spreading_m2_per_l
-    assert state.needed.laid_ml > laid - 1
+    assert state.amount.needed.laid_ml > laid - 1
 
 
 def test_the_shopping_list_is_written_and_units_are_the_painters(qtbot, demo, steps, tmp_path):
@@ -444,12 +444,12 @@ def test_the_shopping_list_is_written_and_units_are_the_painters(qtbot, demo, st
 
 def test_hours_without_work_are_refused_and_the_plan_stays(qtbot, demo, steps):
     page = steps.open_page("hours")
-    work = steps.desk.work()
+    work = steps.plan.work()
     page._to.selectAll()
     QTest.keyClicks(page._to, "7:00")
     page._to.editingFinished.emit()
     assert demo.foot.shown.text.startswith("No hour is worked")
-    assert steps.desk.work() == work
+    assert steps.plan.work() == work
     page._to.selectAll()
     QTest.keyClicks(page._to, "sixish")
     page._to.editingFinished.emit()
@@ -458,25 +458,25 @@ def test_hours_without_work_are_refused_and_the_plan_stays(qtbot, demo, steps):
 
 def test_the_air_is_read_and_colder_air_dries_slower(qtbot, demo, steps):
     page = steps.open_page("hours")
-    steps.desk.take_proposal()
-    before = steps.desk.timed().schedule.finish
+    steps.plan.take_proposal()
+    before = steps.plan.timed().schedule.finish
     page._celsius.selectAll()
     QTest.keyClicks(page._celsius, "10")
     page._celsius.editingFinished.emit()
     settle(qtbot, demo)
-    assert steps.desk.timed().schedule.finish > before
+    assert steps.plan.timed().schedule.finish > before
     page._read_meter.click()
-    assert steps.desk.work().air_source == "stand_in"
+    assert steps.plan.work().air_source == "stand_in"
     page.show_now()
     assert "made up" in page._air_from.text()
-    assert steps.desk.work().air.temperature_c == pytest.approx(17, abs=3)
+    assert steps.plan.work().air.temperature_c == pytest.approx(17, abs=3)
 
 
 def test_rain_all_week_is_one_sentence_and_nothing_is_lost(qtbot, demo, tmp_path):
     station = open_steps(qtbot, demo, "Terrace")
-    station.desk.take_proposal()
-    kept = station.desk.steps()
-    surface = station.desk.surfaces()[0]
+    station.plan.take_proposal()
+    kept = station.plan.steps()
+    surface = station.plan.surfaces()[0]
     assert surface.site.place is Where.OUTSIDE
     lines = ["time,temperature_c,humidity_percent,rain_mm"]
     lines += [f"{(MORNING + timedelta(hours=n)):%Y-%m-%dT%H:00},14,85,2" for n in range(24 * 7)]
@@ -487,12 +487,12 @@ def test_rain_all_week_is_one_sentence_and_nothing_is_lost(qtbot, demo, tmp_path
     settle(qtbot, demo)
     station.close_page()
     assert "finds no hours in the weather table" in demo.foot.shown.text
-    assert station.desk.steps() == kept
+    assert station.plan.steps() == kept
     press(demo, "To the hours")
     page._forget_pressed()
     settle(qtbot, demo)
     station.close_page()
-    assert station.desk.timed().blocks
+    assert station.plan.timed().blocks
     page.import_weather(tmp_path / "none.csv")
     assert "none.csv" in demo.foot.shown.text
 
@@ -507,9 +507,9 @@ def test_fair_weather_plans_the_terrace_between_the_showers(qtbot, demo):
         )
         for n in range(24 * 60)
     )  # fmt: skip
-    station.desk.put("w", work=replace(station.desk.work(), weather=hours))
+    station.plan.put("w", work=replace(station.plan.work(), weather=hours))
     settle(qtbot, demo)
-    timed = station.desk.timed()
+    timed = station.plan.timed()
     assert timed.blocks and not timed.refused
     wet_days = {n for n in range(60) if n % 3 == 1}
     for block in timed.blocks:
@@ -520,32 +520,32 @@ def test_fair_weather_plans_the_terrace_between_the_showers(qtbot, demo):
 def test_the_calendar_goes_out_and_moved_events_come_back(qtbot, demo, steps, tmp_path):
     from icalendar import Calendar
 
-    steps.desk.take_proposal()
+    steps.plan.take_proposal()
     path = tmp_path / "steps.ics"
     export_calendar(steps.described, path)
     calendar = Calendar.from_ical(path.read_bytes())
     events = list(calendar.walk("VEVENT"))
-    assert len(events) == len([b for b in steps.desk.timed().blocks if b.state == "planned"])
+    assert len(events) == len([b for b in steps.plan.timed().blocks if b.state == "planned"])
     last = max(events, key=lambda e: e["dtstart"].dt)
     later = last["dtstart"].dt + timedelta(days=1)
     del last["dtstart"]
     last.add("dtstart", later)
     path.write_bytes(calendar.to_ical())
-    import_calendar(steps.desk, path)
+    import_calendar(steps.plan, path)
     settle(qtbot, demo)
-    (moved,) = steps.desk.plan().moved
+    (moved,) = steps.plan.plan().moved
     assert datetime.fromisoformat(moved.at) == later
     path.write_text("no calendar", "utf-8")
-    import_calendar(steps.desk, path)
+    import_calendar(steps.plan, path)
     assert "no calendar file" in demo.foot.shown.text or "came from this plan" in (
         demo.foot.shown.text
     )
 
 
 def test_the_clock_is_large_and_set_out_draws_the_joints(qtbot, demo, steps):
-    steps.desk.take_proposal()
-    first = due(steps.desk.timed()).task
-    steps.desk.begin(first)
+    steps.plan.take_proposal()
+    first = due(steps.plan.timed()).task
+    steps.plan.begin(first)
     page = steps.open_page("clock")
     assert "Key it" in page.accessibleName()
     row = steps.open_page("setting_out")._row.row
@@ -555,24 +555,24 @@ def test_the_clock_is_large_and_set_out_draws_the_joints(qtbot, demo, steps):
 
 
 def test_a_mend_of_a_board_goes_into_the_plan(qtbot, demo, steps):
-    steps.desk.take_proposal()
-    before = steps.desk.steps()
+    steps.plan.take_proposal()
+    before = steps.plan.steps()
     demo.go_to("boards")
     settle(qtbot, demo)
-    demo.boards.show_board(demo.document.boards()[0][0].id)
-    page = demo.boards.open_page("mends")
+    demo.station("boards").show_board(demo.job.records.boards()[0][0].id)
+    page = demo.station("boards").open_page("mends")
     settle(qtbot, demo)
 
-    qtbot.waitUntil(lambda: demo.jars.desk.work() is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: demo.job.shelf.work() is not None, timeout=60_000)
     for _ in range(3):
-        demo.boards.refresh()
+        demo.station("boards").refresh()
         settle(qtbot, demo)
     assert page._mends
     page.add_to_steps()
     settle(qtbot, demo)
-    assert steps.desk.steps() != before
-    demo.document.undo_stack.undo()
-    assert steps.desk.steps() == before
+    assert steps.plan.steps() != before
+    demo.job.history.undo()
+    assert steps.plan.steps() == before
 
 
 def test_without_a_target_the_way_leads_to_the_photos(qtbot, open_window):
@@ -582,10 +582,10 @@ def test_without_a_target_the_way_leads_to_the_photos(qtbot, open_window):
     window = open_window()
     job = Job(name="New", created_at=now())
     finish = Finish(job_id=job.id, name="Door")
-    window.document.add("n", job, finish)
+    window.job.records.add("n", job, finish)
     window.open_finish(finish.id)
     window.go_to("steps")
     state = window.foot.shown
     assert isinstance(state, FootState)
     assert state.actions[-1].text == tr("reading.to_photos")
-    assert not window.steps._lanes.isVisible()
+    assert not window.station("steps")._lanes.isVisible()

@@ -7,11 +7,12 @@ from dataclasses import replace
 import pytest
 from PySide6.QtWidgets import QLineEdit
 
-from jartide.job.words.number_rows import number_groups
-from jartide.job.words.scales import step_word, word_ids
-from jartide.app.stations.boards.standing import closeness
 from jartide.app.widgets.control_column import number, put_text
 from jartide.app.widgets.distance_rail import distance_words
+from jartide.boards.closeness import closeness
+from jartide.boards.compare import compare
+from jartide.figures import plain_figure
+from jartide.job.words.number_rows import number_groups
 from jartide.job.words.numbers import (
     lay_words,
     layer_words,
@@ -20,8 +21,7 @@ from jartide.job.words.numbers import (
     quantity_words,
     size_words,
 )
-from jartide.boards.compare import compare
-from jartide.figures import plain_figure
+from jartide.job.words.scales import step_word, word_ids
 from jartide.reading.trust.measured import Measured, unknown
 from jartide.wording import choose_language, tr
 

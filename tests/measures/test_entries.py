@@ -7,8 +7,8 @@ from typing import get_args, get_type_hints
 
 import pytest
 
-from jartide.job.words.scales import step_word, word_ids
 from jartide.job.words.numbers import quantity_words
+from jartide.job.words.scales import step_word, word_ids
 from jartide.measures.entries import BY_PATH, MEASURES, measure_at
 from jartide.measures.measure import Unit
 from jartide.measures.shown import share_shown, words

@@ -24,6 +24,7 @@ class DueWatch(QObject):
         self._timer.setInterval(_TICK_MS)
         self._timer.timeout.connect(self.look)
         self._timer.start()
+        job.events.changed.connect(self._forget_gone)
 
     def look(self) -> None:
         """Tell what is dry now, once, and let what shows the time be drawn anew."""
@@ -42,9 +43,13 @@ class DueWatch(QObject):
                     sign=described.ready_sign(steps),
                 )
                 self.came_due.emit(words)
-            elif block.state != "look":
-                self._told.discard(key)
         plan.changed.emit()
+
+    def _forget_gone(self) -> None:
+        """What was looked at and is no longer due is told again when it is."""
+        if self._told:
+            blocks = self._job.plan.timed().blocks
+            self._told &= {block.task.id for block in blocks if block.state == "look"}
 
     def forget(self) -> None:
         """Tell everything again that is dry."""

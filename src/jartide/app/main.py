@@ -105,6 +105,14 @@ def load_model(progress: Progress) -> Callable[[Runner], OpenJob]:
     return module.OpenJob
 
 
+def make_window() -> MainWindow:
+    """Return a window with a model of its own: for pictures, timings and tests."""
+    runner = QtRunner()
+    window = MainWindow(load_model(lambda _: None)(runner))
+    runner.setParent(window)
+    return window
+
+
 def raise_again(error: Exception) -> None:
     """A program that can't be loaded is broken: the failure is reported as one nobody foresaw."""
     raise error

@@ -30,6 +30,7 @@ from jartide.store.jar_records import JarUse, Mix, Tin
 _SHELVED = ("primer", "clear", "wax", "metal", "carrier")
 # Where the finish's own areas are not entered.
 _USUAL_AREA_M2 = 1.0
+_NOTHING = Needed(laid_ml=0.0, waste_ml=0.0, touch_up_ml=0.0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -39,13 +40,17 @@ class MixAmount:
     Attributes
     ----------
     needed : on the surface, lost, put by
-    planned : how many steps of the plan say so; 0 where the jar's own passes do
+    planned : how many steps of the plan take of it
     usual : area m2, laid share, m2 per litre of a pass where the painter typed none
+    is_by_plan : whether the plan says how much; else the jar's own passes do
+    uses : the passes, as the plan has them or as they were typed
     """
 
     needed: Needed
     planned: int
     usual: tuple[float, float, float]
+    is_by_plan: bool
+    uses: tuple[JarUse, ...]
 
 
 class Amounts:
@@ -112,14 +117,26 @@ class Amounts:
     def of_mix(self, layer: Layer | None, mix: Mix) -> MixAmount:
         """Return how much of a jar's mix is needed; by rules of thumb where the plan can't tell."""
         usual, work = self._usual(layer, mix), self._plan.work()
-        if not is_typed(mix) and layer is not None and self._plan.pieces():
-            wanted = Ware(layer=layer.id)
-            own = next((one for one in self._known() if one.ware == wanted), None)
-            if own is not None:
-                planned = Needed(
-                    laid_ml=own.laid_ml, waste_ml=own.waste_ml, touch_up_ml=own.touch_up_ml
+        planned_here = layer is not None and not is_typed(mix) and bool(self._plan.pieces())
+        known = self._known() if planned_here else ()
+        if known and layer is not None:
+            own = next((one for one in known if one.ware == Ware(layer=layer.id)), None)
+            if own is None:
+                # Its layer is made of products, or left out: no jar is mixed for it.
+                return MixAmount(
+                    needed=_NOTHING, planned=0, usual=usual, is_by_plan=True, uses=mix.uses
                 )
-                return MixAmount(needed=planned, planned=len(own.used_by), usual=usual)
+            planned = Needed(
+                laid_ml=own.laid_ml, waste_ml=own.waste_ml, touch_up_ml=own.touch_up_ml
+            )
+            planned_uses = self._uses(layer, thinned=mix.carrier > 0)
+            return MixAmount(
+                needed=planned,
+                planned=len(own.used_by),
+                usual=usual,
+                is_by_plan=True,
+                uses=planned_uses or mix.uses,
+            )
         area, laid, rate = usual
         uses = tuple(
             Use(
@@ -133,7 +150,23 @@ class Amounts:
             for use in mix.uses
         )
         own_needed = needed(uses, waste=work.waste, touch_up_ml=work.touch_up_ml)
-        return MixAmount(needed=own_needed, planned=0, usual=usual)
+        return MixAmount(needed=own_needed, planned=0, usual=usual, is_by_plan=False, uses=mix.uses)
+
+    def _uses(self, layer: Layer, *, thinned: bool) -> tuple[JarUse, ...]:
+        """The plan's steps as passes of a jar, for the painter to change: they come to the same."""
+        found = []
+        for step, amount in self.steps():
+            ml = amount.wet_ml if thinned else amount.mix_ml
+            if ml > 0 and ware_of(step) == Ware(layer=layer.id):
+                once_ml = 1000 * step.laid_share * step.coats / step.spreading_m2_per_l
+                use = JarUse(
+                    area_m2=ml / once_ml,
+                    laid_share=step.laid_share,
+                    coats=step.coats,
+                    spreading_m2_per_l=step.spreading_m2_per_l,
+                )
+                found.append(use)
+        return tuple(found)
 
     def _known(self) -> tuple[WareAmount, ...]:
         try:
@@ -226,4 +259,4 @@ class Amounts:
 
 def is_typed(mix: Mix) -> bool:
     """Whether the painter typed passes of a jar's own."""
-    return any(use != JarUse() for use in mix.uses)
+    return mix.uses != (JarUse(),)

@@ -201,7 +201,7 @@ class SheetGatherer:
         except JarTideError:
             return (), ()
         amounts = tuple(
-            SheetLine(left=ware_words(a.ware, reading), right=volume_words(a.total_ml, work.units))
+            SheetLine(left=ware_words(a.ware, reading), right=volume_words(a.mixed_ml, work.units))
             for a in wares
         )
         shopping = tuple(

@@ -53,7 +53,12 @@ class Needed:
     @property
     def total_ml(self) -> float:
         """All of it, rounded up to ten."""
-        return 10 * math.ceil((self.laid_ml + self.waste_ml + self.touch_up_ml) / 10 - 1e-9)
+        return up_to_ten(self.laid_ml + self.waste_ml + self.touch_up_ml)
+
+
+def up_to_ten(ml: float) -> float:
+    """Return an amount as it is mixed: up to the next ten millilitres."""
+    return 10 * math.ceil(ml / 10 - 1e-9)
 
 
 def needed(

@@ -10,7 +10,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from jartide.errors import PlanError
-from jartide.paint.batch import TOUCH_UP_ML, WASTE, Use
+from jartide.paint.batch import TOUCH_UP_ML, WASTE, Use, up_to_ten
 from jartide.plan.areas import one_area_m2
 from jartide.plan.propose import Piece, for_piece
 from jartide.plan.step import Step
@@ -68,6 +68,11 @@ class WareAmount:
     def total_ml(self) -> float:
         """All of it."""
         return self.laid_ml + self.waste_ml + self.touch_up_ml
+
+    @property
+    def mixed_ml(self) -> float:
+        """All of it, as it is mixed: up to the next ten."""
+        return up_to_ten(self.total_ml)
 
 
 def piece_area_m2(piece: Piece) -> float:

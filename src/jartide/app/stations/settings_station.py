@@ -74,7 +74,7 @@ class SettingsStation(Station):
         column.words(tr("settings.text"), 15, 600)
         scales = [f"{scale} %" for scale in TEXT_SCALES]
         self.text = ChoiceRow(scales, tr("settings.text"), column)
-        self.text.chosen.connect(lambda n: self._keep(text_scale=TEXT_SCALES[n]))
+        self.text.chosen.connect(lambda n: self.keep(text_scale=TEXT_SCALES[n]))
         column.column.addWidget(self.text)
         column.words(tr("settings.text_note"))
         column.words(tr("settings.language"), 15, 600)
@@ -165,7 +165,7 @@ class SettingsStation(Station):
 
     # ---- keeping
 
-    def _keep(self, **changed: Any) -> None:
+    def keep(self, **changed: Any) -> None:
         try:
             write_settings(replace(read_settings(), **changed))
         except JarTideError as error:
@@ -183,11 +183,11 @@ class SettingsStation(Station):
             self.bench_switched.emit()
 
     def _language_chosen(self) -> None:
-        self._keep(language=self.language.currentData())
+        self.keep(language=self.language.currentData())
 
     def _motion_ticked(self, on: bool) -> None:
         keep_still(on)
-        self._keep(reduced_motion=on)
+        self.keep(reduced_motion=on)
 
     def _switch_of(self, kind: Kind) -> Callable[[bool], None]:
         def ticked(on: bool) -> None:

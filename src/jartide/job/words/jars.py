@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 
 from jartide.colour.words import Lab, shift
+from jartide.figures import figure
 from jartide.job.words.numbers import figure_words
 from jartide.paint.closeness import Closeness, closeness
 from jartide.paint.hiding import hides as word
@@ -28,9 +29,10 @@ def count_words(count: float) -> str:
 
 
 def ml_words(ml: float) -> str:
-    """Return millilitres: to 10 from 100 on, whole below."""
-    value = 10 * round(ml / 10) if ml >= 100 else round(ml)
-    return tr("unit.ml", value=value)
+    """Return millilitres, whole below 100, to 10 above; from a litre on litres to 0.1."""
+    if ml >= 995:
+        return tr("volume.l", value=figure(ml / 1000, 1))
+    return tr("unit.ml", value=10 * round(ml / 10) if ml >= 100 else round(ml))
 
 
 def close_words(de00: float | None, target: Lab | None, mix: Lab | None) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 
 from jartide.figures import figure, plain_figure
+from jartide.job.words.jars import ml_words
 from jartide.job.words.numbers import mm_words, percent_words, plain_words
 from jartide.plan.progress import Block
 from jartide.plan.quantities import CARRIER, Ware
@@ -60,13 +61,11 @@ def warmth_words(celsius: float, units: Units) -> str:
 
 
 def volume_words(ml: float, units: Units) -> str:
-    """Return an amount in the painter's unit: ml to ten below a litre, litres to 0.1."""
+    """Return an amount in the painter's unit; metric as jars have it."""
     if units == "metric":
         if ml < 5:
             return tr("volume.little")
-        if ml < 995:
-            return tr("unit.ml", value=f"{10 * round(ml / 10) or round(ml)}")
-        return tr("volume.l", value=figure(ml / 1000, 1))
+        return ml_words(ml)
     gallons = volume_in(ml, units)
     if gallons >= 0.5:
         return tr("volume.gallon", value=figure(gallons, 2))

@@ -38,14 +38,13 @@ class BatchPanel(ControlColumn):
 
     def show_uses(
         self,
-        uses: tuple[JarUse, ...],
         amount: MixAmount,
     ) -> None:
         """Show the passes, and how much of the mix they take.
 
         Passes of the plan decide the sum while the painter has typed none.
         """
-        needed, planned = amount.needed, amount.planned
+        needed, uses = amount.needed, amount.uses
         self._uses = uses
         self.place = min(self.place, len(uses) - 1)
         use = uses[self.place]
@@ -62,7 +61,10 @@ class BatchPanel(ControlColumn):
             kept=ml_words(needed.touch_up_ml),
         )
         total = tr("batch.needed", ml=ml_words(needed.total_ml))
-        where = f" {tr('batch.from_plan', count=planned)}" if planned else ""
+        if amount.is_by_plan and not amount.planned:
+            self._sum.setText(tr("batch.not_planned"))
+            return
+        where = f" {tr('batch.from_plan', count=amount.planned)}" if amount.is_by_plan else ""
         self._sum.setText(f"<b>{total}</b> {how}{where}")
 
     def _edited(self) -> None:

@@ -325,7 +325,7 @@ class JarsStation(Station):
         self._recipe.show_recipe(recipe)
         self._fill_tins(recipe)
         self._film.show_films(films_shown(state, self._films_of(state, tried)))
-        self._batch.show_uses(state.mix.uses, state.amount)
+        self._batch.show_uses(state.amount)
         self._fill_passes(state)
         self._show_veil(state)
         if not self._trial_sheet.isHidden():
@@ -432,7 +432,7 @@ class JarsStation(Station):
 
     def _fill_passes(self, state: JarState) -> None:
         """Offer the passes the mix serves, one more, and to drop the one that is shown."""
-        count = len(state.mix.uses)
+        count = len(state.amount.uses)
         items: list[tuple[str, object]] = [
             (tr("batch.pass", number=n + 1, all=count), n) for n in range(count)
         ]
@@ -445,7 +445,7 @@ class JarsStation(Station):
         state, chosen = self.current(), self._pass.currentData()
         if state is None:
             return
-        uses = state.mix.uses
+        uses = state.amount.uses
         if chosen == "more":
             uses, self._batch.place = (*uses, JarUse()), len(uses)
         elif chosen == "drop":
@@ -453,14 +453,16 @@ class JarsStation(Station):
             uses, self._batch.place = uses[:gone] + uses[gone + 1 :], 0
         else:
             self._batch.place = chosen
-        self.job.jars.put(replace(state.mix, uses=uses), tr("undo.amount", name=state.mix.name))
-        self._follow(state)
+        if uses != state.amount.uses:
+            self.job.jars.put(replace(state.mix, uses=uses), tr("undo.amount", name=state.mix.name))
+            self._follow(state)
         self.refresh()
 
     def _use_changed(self, use, place: int) -> None:
         state = self.current()
         if state is not None:
-            uses = (*state.mix.uses[:place], use, *state.mix.uses[place + 1 :])
+            uses = state.amount.uses
+            uses = (*uses[:place], use, *uses[place + 1 :])
             self.job.jars.put(replace(state.mix, uses=uses), tr("undo.amount", name=state.mix.name))
             self._follow(state)
 

@@ -103,7 +103,7 @@ class AmountsPage(StepsPage):
                 LedgerRow(
                     title=ware_words(amount.ware, reading),
                     note=note,
-                    right=volume_words(amount.total_ml, work.units),
+                    right=volume_words(amount.mixed_ml, work.units),
                     right_note=tr("amounts.steps", count=len(amount.used_by)),
                 )
             )
