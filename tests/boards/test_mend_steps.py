@@ -8,6 +8,7 @@ from jartide.boards.compare import compare
 from jartide.boards.mend_steps import with_mend
 from jartide.boards.mends import Action, Means, Mend, mending
 from jartide.boards.paint_mends import PaintMend
+from jartide.measures.key import Key
 from jartide.paint.veil import Veil
 from jartide.plan.propose import Piece, propose
 from jartide.plan.technique import Kind
@@ -24,7 +25,7 @@ def steps(marble_reading):
 
 def mend(action, amount, quantity="lines.width_mm", layer=None):
     return Mend(
-        quantity=quantity, action=action, amount=amount, layer=layer, words=WORDS,
+        quantity=Key(quantity, layer), action=action, amount=amount, layer=layer, words=WORDS,
         means=Means.REPAIR,
     )  # fmt: skip
 
@@ -60,11 +61,11 @@ def test_a_veil_is_put_in_behind_the_colour_with_its_computed_ratio(steps, marbl
     ("action", "amount", "quantity", "share"),
     [
         (Action.ADD, 1.5, "lines.length_mm_per_cm2", 0.5),
-        (Action.COVER, 0.04, "layers[1].coverage", None),
+        (Action.COVER, 0.04, "coverage", None),
     ],
 )
 def test_what_is_lacking_is_laid_once_more(steps, marble_reading, action, amount, quantity, share):
-    layer = 1 if quantity.startswith("layers") else None
+    layer = 1 if quantity == "coverage" else None
     found, chosen = with_mend(steps, mend(action, amount, quantity, layer), marble_reading)
     fresh = next(step for step in found if step.id == chosen)
     own = [s for s in steps if s.technique == fresh.technique and s.layer == fresh.layer][-1]
@@ -75,7 +76,7 @@ def test_what_is_lacking_is_laid_once_more(steps, marble_reading, action, amount
 
 @pytest.mark.parametrize(("action", "amount"), [(Action.TAKE, 0.7), (Action.COVER, -0.1)])
 def test_what_is_too_much_is_wiped_back(steps, marble_reading, action, amount):
-    found, chosen = with_mend(steps, mend(action, amount, "layers[1].coverage", 1), marble_reading)
+    found, chosen = with_mend(steps, mend(action, amount, "coverage", 1), marble_reading)
     assert next(step for step in found if step.id == chosen).technique == "wipe_back"
 
 

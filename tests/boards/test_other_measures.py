@@ -7,8 +7,9 @@ from dataclasses import replace
 import pytest
 
 from jartide.boards.compare import compare
-from jartide.boards.other_measures import QUANTITIES, Scale
 from jartide.boards.visibility import visible_share
+from jartide.measures.entries import MEASURES
+from jartide.measures.measure import Scale
 from jartide.photo.load import decode_photo
 from jartide.photo.prepare import prepare
 from jartide.photo.settings import PhotoSettings
@@ -73,12 +74,19 @@ BLANK = {
 }
 
 
-@pytest.mark.parametrize("quantity", QUANTITIES, ids=lambda q: q.path)
+JUDGED = [
+    m for m in MEASURES if m.block and m.judged is not None and not m.judged.by_hand and not m.axial
+]
+
+
+@pytest.mark.parametrize("quantity", JUDGED, ids=lambda q: q.path)
 @pytest.mark.parametrize("more", [True, False])
 def test_a_sure_difference_is_ranked_said_and_mended(cloth, quantity, more):
-    low, high = (0.5, 1.4) if quantity.scale is Scale.PLAIN else (2.0, 4.0)
-    if quantity.path == "grain.contrast_L":
+    low, high = (0.5, 1.4) if quantity.judged.scale is Scale.PLAIN else (2.0, 4.0)
+    if quantity.path.endswith("contrast_L"):
         low, high = 10.0, 22.0
+    if quantity.judged.scale is Scale.DEGREES:
+        low, high = 10.0, 40.0
     target = with_block(cloth, quantity.path, low if more else high)
     board = with_block(cloth, quantity.path, high if more else low)
     found = {d.quantity: d for d in compare(target, board, 0.5).differences}

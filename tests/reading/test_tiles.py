@@ -5,10 +5,11 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from jartide.measures.entries import BY_PATH
 from jartide.photo.picture import Picture
 from jartide.reading.read import find_basis, read_basis
 from jartide.reading.trust.measured import jackknife_half_width
-from jartide.reading.trust.paths import length_power, with_scale_error
+from jartide.reading.trust.paths import with_scale_error
 from jartide.reading.trust.tiles import TILES, count_by_tile, density_half_width, tile_of
 from jartide.studio.families import draw_family
 
@@ -92,20 +93,20 @@ def test_a_masked_photo_is_as_sure_as_the_same_cut_out(family):
 
 
 @pytest.mark.parametrize(
-    ("name", "power"),
+    ("path", "power"),
     [
-        ("width_mm", 1),
-        ("area_mm2", 2),
-        ("count_per_dm2", -2),
-        ("pores_per_cm2", -2),
-        ("length_mm_per_cm2", -1),
-        ("warp_per_cm", -1),
-        ("contrast_L", 0),
-        ("direction_deg", 0),
+        ("lines.width_mm", 1),
+        ("patches.area_mm2", 2),
+        ("patches.count_per_dm2", -2),
+        ("grain.pores_per_cm2", -2),
+        ("lines.length_mm_per_cm2", -1),
+        ("weave.warp_per_cm", -1),
+        ("lines.contrast_L", 0),
+        ("lines.direction_deg", 0),
     ],
 )
-def test_a_field_says_how_many_lengths_are_in_it(name, power):
-    assert length_power(name) == power
+def test_an_entry_says_how_many_lengths_are_in_it(path, power):
+    assert BY_PATH[path].length_power == power
 
 
 def test_a_wrong_scale_makes_each_quantity_wrong_by_its_lengths(marble_reading):

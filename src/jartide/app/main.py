@@ -12,14 +12,18 @@ from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, Signal
-from PySide6.QtGui import QIcon, QPixmap
+from platformdirs import user_data_path
+from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QIcon, QPainter, QPixmap
+from PySide6.QtNetwork import QLocalServer, QLocalSocket
 from PySide6.QtWidgets import QApplication
 
 from jartide.app.crash_report import watch_for_failures
+from jartide.app.elements.jar import draw_jar
+from jartide.app.kit import Kit
 from jartide.app.runner import QtRunner
 from jartide.app.stations.registry import BY_NAME
-from jartide.app.theme import font, load_fonts
+from jartide.app.theme import DAY, font, load_fonts
 from jartide.app.widgets.painted import keep_still
 from jartide.app.window import MainWindow
 from jartide.job.runner import Progress, Runner
@@ -177,13 +181,6 @@ def make_application() -> QApplication:
 
 def _icon() -> QIcon:
     """The application's own drawing: a jar with a tide line."""
-    from PySide6.QtCore import Qt
-    from PySide6.QtGui import QColor, QPainter
-
-    from jartide.app.elements.jar import draw_jar
-    from jartide.app.kit import Kit
-    from jartide.app.theme import DAY
-
     pixmap = QPixmap(128, 128)
     pixmap.fill(Qt.GlobalColor.transparent)
     painter = QPainter(pixmap)
@@ -199,8 +196,6 @@ def _folder(workspace: Path | None, demo: bool, usual: str) -> Path:
         return Path(tempfile.mkdtemp(prefix="jar-tide-demo-"))
     if usual:
         return Path(usual)
-    from platformdirs import user_data_path
-
     return user_data_path("jar-tide", appauthor=False)
 
 
@@ -210,8 +205,6 @@ def _server_name(folder: Path) -> str:
 
 def _handed_over(folder: Path) -> bool:
     """Ask the window that owns this workspace to come to the front; False when there is none."""
-    from PySide6.QtNetwork import QLocalSocket
-
     socket = QLocalSocket()
     socket.connectToServer(_server_name(folder))
     if not socket.waitForConnected(200):
@@ -222,9 +215,7 @@ def _handed_over(folder: Path) -> bool:
     return True
 
 
-def _listen(folder: Path, window: MainWindow):
-    from PySide6.QtNetwork import QLocalServer
-
+def _listen(folder: Path, window: MainWindow) -> QLocalServer:
     server = QLocalServer(window)
     QLocalServer.removeServer(_server_name(folder))  # left over from a crash
     server.listen(_server_name(folder))

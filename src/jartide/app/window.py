@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from platformdirs import user_data_path
 from PySide6.QtCore import QMimeData, QSize, Qt, Signal
 from PySide6.QtGui import (
     QAction,
@@ -32,6 +34,7 @@ from jartide.app.widgets.foot import Foot, FootState
 from jartide.app.widgets.header import Header, StationState
 from jartide.app.widgets.painted import choose_theme, current_theme
 from jartide.errors import JarTideError
+from jartide.store.app_settings import read_settings, write_settings
 from jartide.wording import tr
 
 if TYPE_CHECKING:
@@ -90,7 +93,7 @@ class MainWindow(QMainWindow):
 
     def bind(self, job: OpenJob) -> None:
         """Show a model from now on."""
-        # What follows needs all of the model's modules, which the window stands without.
+        # These need all of the model's modules, which the window stands without.
         from jartide.app.due_watch import DueWatch
         from jartide.app.guide import Guide
 
@@ -231,12 +234,6 @@ class MainWindow(QMainWindow):
 
     def open_place(self, folder: str) -> None:
         """Work in another folder from now on; "" for the usual one."""
-        from dataclasses import replace
-
-        from platformdirs import user_data_path
-
-        from jartide.store.app_settings import read_settings, write_settings
-
         workspace = self.job.workspace
         before = None if workspace is None else workspace.folder
         place = Path(folder) if folder else user_data_path("jar-tide", appauthor=False)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from jartide.boards.result import Difference
 from jartide.colour.words import Shift, shift
-from jartide.figures import Figure, short_figure
-from jartide.measures.entries import measure_at
+from jartide.figures import short_figure
+from jartide.measures.measure import Way
 from jartide.measures.shown import rounded
 from jartide.reading.result import LINE_ROLES, Reading
 from jartide.wording import Message
@@ -24,20 +24,23 @@ _OPPOSITE = {
 
 def advice_for(difference: Difference, target: Reading) -> Message | None:
     """Return the mend for one significant difference, or None where none is known."""
-    quantity = difference.quantity
-    if quantity.endswith(".lab"):
-        return _colour_advice(difference, target)
-    if quantity.endswith(".coverage"):
-        return _coverage_advice(difference, target)
-    if quantity.endswith("direction_deg"):
-        assert isinstance(difference.target, float)
-        return Message("advice.direction", degrees=round(difference.target) % 180)
-    if quantity == "sheen":
-        assert isinstance(difference.target, str)
-        return Message("advice.sheen", sheen=difference.target)
+    measure = difference.quantity.measure
+    if measure.mended is None:
+        return None
+    match measure.mended.way:
+        case Way.TONE:
+            return _colour_advice(difference, target)
+        case Way.COVER:
+            return _coverage_advice(difference, target)
+        case Way.TURN:
+            assert isinstance(difference.target, float)
+            return Message("advice.direction", degrees=round(difference.target) % 180)
+        case Way.SHEEN:
+            assert isinstance(difference.target, str)
+            return Message("advice.sheen", sheen=difference.target)
     wants_less = (difference.delta or 0) > 0
     ending = "less" if wants_less else "more"
-    return Message(f"advice.{quantity}.{ending}", count=None, **_amounts(difference))
+    return Message(f"advice.{measure.path}.{ending}", count=None, **_amounts(difference))
 
 
 def _amounts(difference: Difference) -> dict[str, str]:
@@ -49,31 +52,25 @@ def _amounts(difference: Difference) -> dict[str, str]:
     return {
         # Millimetres in a square centimetre are tens of metres in a square metre.
         "metres": short_figure(10 * abs(target - board)),
-        "now": _number(difference.quantity, board),
-        "wanted": _number(difference.quantity, target),
+        "now": rounded(difference.quantity.measure, board),
+        "wanted": rounded(difference.quantity.measure, target),
         "percent": str(round(100 * (1 - low / high))),
         "more_percent": str(round(100 * (high / low - 1))),
     }
 
 
-def _number(quantity: str, value: float) -> Figure:
-    """A value rounded as it is shown elsewhere."""
-    measure = measure_at(quantity)
-    return short_figure(value) if measure is None else rounded(measure, value)
-
-
 def _colour_advice(difference: Difference, target: Reading) -> Message:
     assert isinstance(difference.target, tuple) and isinstance(difference.board, tuple)
-    layer = target.layers[int(difference.quantity.split("[")[1].split("]")[0])]
+    layer = target.layers[difference.quantity.layer or 0]
     wanted = _OPPOSITE[shift(difference.target, difference.board)]
     place = "lines" if layer.role in LINE_ROLES else "area"
     return Message(f"advice.colour.{place}.{wanted}", layer=layer.name)
 
 
 def _coverage_advice(difference: Difference, target: Reading) -> Message:
-    if difference.quantity.startswith("extra_layers"):
+    if difference.quantity.is_extra:
         return Message("advice.extra", name=difference.name)
-    layer = target.layers[int(difference.quantity.split("[")[1].split("]")[0])]
+    layer = target.layers[difference.quantity.layer or 0]
     if not difference.board:
         return Message("advice.missing", layer=layer.name)
     assert difference.delta is not None

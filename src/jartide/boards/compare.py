@@ -174,14 +174,14 @@ def _chance(raw: Raw) -> float:
 
 
 def _ranked(paired: Paired, viewing_m: float) -> tuple[Difference, ...]:
-    target, board, raw = paired.target, paired.board, paired.rows
+    target, raw = paired.target, paired.rows
     found = []
     for r, alarm in zip(raw, paired.alarms, strict=True):
         left = visible_share(r.size_mm, viewing_m, r.strength_L)
         seen = r.difference_jnd * left
         significant = alarm and abs(seen) >= 1
         amount = _amount(seen, significant)
-        short, words = difference_words(r.quantity, r, amount, target, board)
+        short, words = difference_words(r.quantity, r, amount)
         if not significant and abs(seen) >= _OPEN_JND:
             # It would be seen, but these photos leave open whether it is there.
             short, words = Message("amount.unsure"), Message("difference.unsure", name=r.name)
@@ -242,10 +242,8 @@ def _top_layers_first(found: list[Difference]) -> list[Difference]:
 
 def _layer_covered(difference: Difference) -> int | None:
     """The target's layer whose cover this is; None for anything else."""
-    quantity = difference.quantity
-    if quantity.startswith("layers[") and quantity.endswith(".coverage"):
-        return int(quantity.split("[")[1].split("]")[0])
-    return None
+    key = difference.quantity
+    return key.layer if key.path == "coverage" and not key.is_extra else None
 
 
 @lru_cache(maxsize=256)

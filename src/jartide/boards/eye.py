@@ -7,6 +7,7 @@ Holds for daylight levels and a still eye; it says what merges, not what is noti
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 
 from jartide.colour.difference import delta_e_2000
@@ -58,8 +59,6 @@ def as_seen(rgb_linear: np.ndarray, mm_per_px: float, viewing_m: float) -> np.nd
 
 def _blurred(plane: np.ndarray, deviation_px: float) -> np.ndarray:
     """Return a plane blurred by a Gaussian; what lies outside is taken to go on like inside."""
-    import cv2
-
     if deviation_px < 0.15:
         return plane
     height, width = plane.shape

@@ -11,6 +11,7 @@ from jartide.boards.match import LayerMatch
 from jartide.boards.recount import Recount, recount
 from jartide.boards.row import JND_DE00, Z90, Raw, deviation_of, ratio_interval
 from jartide.colour.difference import delta_e_2000
+from jartide.measures.key import Key
 from jartide.reading.result import LINE_ROLES, Layer, Reading
 from jartide.reading.trust.measured import Measured
 from jartide.wording import Message
@@ -31,12 +32,12 @@ def layer_rows(target: Reading, board: Reading, match: LayerMatch) -> Iterator[R
         if a.lab is not None and b.lab is not None:
             row = _colour(i, a, b, match.board_lab[j], size, light_known)
             yield _colour_recounted(row, counted, place)
-        row = _coverage(f"layers[{i}].coverage", a, a.coverage, b.coverage, size)
+        row = _coverage(Key("coverage", i), a, a.coverage, b.coverage, size)
         yield _coverage_recounted(row, counted, place)
     for i in match.missing:
         a = target.layers[i]
         size = _layer_size_mm(target, a)
-        row = _coverage(f"layers[{i}].coverage", a, a.coverage, _none(target, a), size)
+        row = _coverage(Key("coverage", i), a, a.coverage, _none(target, a), size)
         place = None if counted is None else counted.place_of_target[i]
         row = _coverage_recounted(row, counted, place)
         if _is_drowned(target, match, i):
@@ -46,7 +47,8 @@ def layer_rows(target: Reading, board: Reading, match: LayerMatch) -> Iterator[R
     for j in match.extra:
         b = board.layers[j]
         size = _layer_size_mm(board, b)
-        row = _coverage(f"extra_layers[{j}].coverage", b, _none(board, b), b.coverage, size)
+        key = Key("coverage", j, is_extra=True)
+        row = _coverage(key, b, _none(board, b), b.coverage, size)
         yield _coverage_recounted(
             row, counted, None if counted is None else counted.place_of_board[j]
         )
@@ -131,7 +133,7 @@ def _colour(
     deviation = float(np.hypot(radius / 2.5, 0.0 if light_known else 0.3))
     L, A, B = (float(v) for v in board_lab)
     return Raw(
-        quantity=f"layers[{i}].lab",
+        quantity=Key("lab", i),
         name=Message("quantity.colour", layer=a.name),
         target=a.shown_lab,
         board=(L, A, B),
@@ -145,7 +147,7 @@ def _colour(
     )
 
 
-def _coverage(quantity: str, layer: Layer, a: Measured, b: Measured, size: float | None) -> Raw:
+def _coverage(quantity: Key, layer: Layer, a: Measured, b: Measured, size: float | None) -> Raw:
     share_a, share_b = a.value or 0.0, b.value or 0.0
     # 4 points in the middle; a rare layer is seen to be a third rarer.
     middle = (share_a + share_b) / 2

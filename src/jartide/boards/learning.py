@@ -6,7 +6,6 @@ Finishes that are not matched yet count for as long as they were followed (Kapla
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -116,7 +115,7 @@ def _habits(courses: Sequence[Course]) -> tuple[Habit, ...]:
         for comparison in course.comparisons:
             first = next((d for d in comparison.differences if d.significant), None)
             if first is not None:
-                kind = re.sub(r"\[\d+\]", "", first.quantity)
+                kind = first.quantity.kind
                 found.setdefault(kind, []).append((course.finish, first))
     habits = [
         Habit(

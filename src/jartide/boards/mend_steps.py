@@ -82,7 +82,7 @@ def _own_steps(steps: Sequence[Step], mend: Mend, target: Reading) -> list[Step]
     if mend.layer is not None and mend.layer < len(target.layers):
         layers = {target.layers[mend.layer].id}
     else:
-        lines = mend.quantity.startswith(("lines.", "grain.", "weave.", "brush."))
+        lines = mend.quantity.measure.block in ("lines", "grain", "weave", "brush")
         layers = {layer.id for layer in target.layers[1:] if (layer.role in LINE_ROLES) == lines}
     kinds = (Kind.BASE, Kind.PATTERN)
     return [step for step in steps if step.layer in layers and step.kind in kinds and step.lays]

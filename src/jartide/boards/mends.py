@@ -7,10 +7,13 @@ twice as much. Colours with the shelf's own paints are worked out in `paint_mend
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
 from jartide.boards.result import Amount, Comparison, Difference
+from jartide.measures.key import Key
+from jartide.measures.measure import Mended, Way
 from jartide.reading.result import LINE_ROLES, Reading
 from jartide.wording import Message
 
@@ -45,7 +48,7 @@ class Effect:
     `helps` says whether that brings it nearer the target.
     """
 
-    quantity: str
+    quantity: Key
     name: Message
     moves_jnd: float
     helps: bool
@@ -64,7 +67,7 @@ class Mend:
     means : where it is made; taking back while open goes before painting over
     """
 
-    quantity: str
+    quantity: Key
     action: Action
     amount: float
     lab_change: tuple[float, float, float] | None = None
@@ -85,31 +88,11 @@ class Mending:
     fresh: Message | None
 
 
-# What measures of size are mended by: the exponent takes a ratio to that of the tool.
-_SIZES = {
-    "lines.width_mm": 1.0,
-    "correlation_mm": 1.0,
-    "patches.area_mm2": 0.5,
-    "cells.size_mm": 1.0,
-    "cells.groove_width_mm": 1.0,
-    "weave.warp_per_cm": -1.0,
-    "weave.weft_per_cm": -1.0,
-    "grain.spacing_mm": 1.0,
-    "specks.diameter_mm": 1.0,
-}
-_NUMBERS = {
-    "lines.length_mm_per_cm2",
-    "lines.junctions_per_dm2",
-    "patches.count_per_dm2",
-    "specks.count_per_dm2",
-}
-_CONTRASTS = {"lines.contrast_L", "grain.contrast_L"}
-# Softer edges, fewer lines and less cover can be had while the coat is open.
-_OPEN = {"lines.softness_mm", "patches.softness_mm", "patches.runs_down"}
 # Beyond these a dry board can't be brought round without painting most of it again.
 _MOST_TURN_DEG = 12.0
 _MOST_POINTS = 0.20
 _MANY = 3
+_GROUND_COVER = Key("coverage", 0)
 
 
 def mending(comparison: Comparison, target: Reading) -> Mending:
@@ -128,44 +111,64 @@ def mending(comparison: Comparison, target: Reading) -> Mending:
 
 
 def _mend(d: Difference, target: Reading, comparison: Comparison) -> Mend | None:
-    if d.advice is None:
+    mended = d.quantity.measure.mended
+    if d.advice is None or mended is None:
         return None
-    quantity, layer = d.quantity, _layer_of(d.quantity)
+    action, amount = _ORDERS[mended.way](d, mended)
     lab_change = None
-    if quantity.endswith(".lab"):
-        assert isinstance(d.target, tuple) and isinstance(d.board, tuple)
-        lab_change = (
-            d.target[0] - d.board[0],
-            d.target[1] - d.board[1],
-            d.target[2] - d.board[2],
-        )
-        action, amount = Action.TONE, float(d.delta or 0.0)
-    elif quantity.endswith(".coverage"):
-        action, amount = Action.COVER, -float(d.delta or 0.0)
-    elif quantity.endswith("direction_deg"):
-        action, amount = Action.TURN, -float(d.delta or 0.0)
-    elif quantity == "sheen":
-        action, amount = Action.SHEEN, -float(d.delta or 0.0)
-    elif quantity in _SIZES:
-        action, amount = Action.TOOL, _inverse(d) ** _SIZES[quantity]
-    elif quantity in _CONTRASTS:
-        amount = _inverse(d)
-        action = Action.VEIL if amount < 1 else Action.STRENGTHEN
-    elif quantity in _NUMBERS:
-        amount = _inverse(d)
-        action = Action.ADD if amount > 1 else Action.TAKE
-    else:
-        action, amount = Action.HAND, _inverse(d)
+    if isinstance(d.target, tuple) and isinstance(d.board, tuple):
+        L, a, b = (t - own for t, own in zip(d.target, d.board, strict=True))
+        lab_change = (L, a, b)
     return Mend(
-        quantity=quantity,
+        quantity=d.quantity,
         action=action,
         amount=amount,
         lab_change=lab_change,
-        layer=layer,
+        layer=None if d.quantity.is_extra else d.quantity.layer,
         words=d.advice,
         means=_means(d, action, amount),
         effects=_effects(d, action, amount, target, comparison),
     )
+
+
+def _by_size(d: Difference, mended: Mended) -> tuple[Action, float]:
+    return Action.TOOL, _inverse(d) ** mended.power
+
+
+def _by_number(d: Difference, mended: Mended) -> tuple[Action, float]:
+    amount = _inverse(d)
+    return (Action.ADD if amount > 1 else Action.TAKE), amount
+
+
+def _by_contrast(d: Difference, mended: Mended) -> tuple[Action, float]:
+    amount = _inverse(d)
+    return (Action.VEIL if amount < 1 else Action.STRENGTHEN), amount
+
+
+def _by_hand(d: Difference, mended: Mended) -> tuple[Action, float]:
+    return Action.HAND, _inverse(d)
+
+
+def _by_tone(d: Difference, mended: Mended) -> tuple[Action, float]:
+    return Action.TONE, float(d.delta or 0.0)
+
+
+def _back(action: Action) -> Callable[[Difference, Mended], tuple[Action, float]]:
+    """What is mended by moving back as far as it is off."""
+    return lambda d, mended: (action, -float(d.delta or 0.0))
+
+
+# What is done, and how much of it, by the kind of thing that mends a measure.
+_ORDERS: dict[Way, Callable[[Difference, Mended], tuple[Action, float]]] = {
+    Way.SIZE: _by_size,
+    Way.NUMBER: _by_number,
+    Way.CONTRAST: _by_contrast,
+    Way.HAND: _by_hand,
+    Way.TONE: _by_tone,
+    Way.TURN: _back(Action.TURN),
+    Way.COVER: _back(Action.COVER),
+    Way.SHEEN: _back(Action.SHEEN),
+}
 
 
 def _inverse(d: Difference) -> float:
@@ -175,28 +178,23 @@ def _inverse(d: Difference) -> float:
     return min(max(1 / d.ratio, 0.1), 10.0)
 
 
-def _layer_of(quantity: str) -> int | None:
-    if not quantity.startswith("layers["):
-        return None
-    return int(quantity.split("[")[1].split("]")[0])
-
-
 def _means(d: Difference, action: Action, amount: float) -> Means:
     if action is Action.TURN:
         return Means.FRESH if abs(amount) > _MOST_TURN_DEG else Means.REPAIR
     if action is Action.TOOL:
         # What is too small can be gone over; what is too big would have to be painted out.
         grows = amount > 1
-        return Means.REPAIR if grows and d.quantity.startswith("lines.") else Means.FRESH
+        is_line = d.quantity.measure.block == "lines"
+        return Means.REPAIR if grows and is_line else Means.FRESH
     if action is Action.COVER:
-        layer = _layer_of(d.quantity)
-        ground = layer == 0
+        ground = d.quantity == _GROUND_COVER
         if abs(amount) > _MOST_POINTS and not ground:
             return Means.FRESH
         return Means.OPEN if amount < 0 else Means.REPAIR
-    if action is Action.TAKE or d.quantity in _OPEN:
+    mended = d.quantity.measure.mended
+    if action is Action.TAKE or (mended is not None and mended.open):
         return Means.OPEN
-    if action is Action.TONE and _layer_of(d.quantity) == 0:
+    if action is Action.TONE and d.quantity.layer == 0:
         # A ground's colour lies under everything: a glaze over all moves the rest as well.
         return Means.FRESH if amount > 6 else Means.REPAIR
     if action is Action.HAND:
@@ -208,23 +206,23 @@ def _effects(
     d: Difference, action: Action, amount: float, target: Reading, comparison: Comparison
 ) -> tuple[Effect, ...]:
     """What the mend does to other measures that were compared."""
-    moved: dict[str, float] = {}
+    moved: dict[Key, float] = {}
     lines = [i for i, layer in enumerate(target.layers) if layer.role in LINE_ROLES]
     by_path = {other.quantity: other for other in comparison.differences}
     if d.quantity in ("lines.width_mm", "lines.length_mm_per_cm2"):
         # Lines cover as their width times their length.
         for i in lines:
-            moved[f"layers[{i}].coverage"] = amount
+            moved[Key("coverage", i)] = amount
     elif d.quantity == "patches.count_per_dm2":
         for i, layer in enumerate(target.layers):
             if i and layer.role not in LINE_ROLES:
-                moved[f"layers[{i}].coverage"] = amount
+                moved[Key("coverage", i)] = amount
     elif action is Action.VEIL:
         # What is nearer the ground's colour is nearer in all three axes.
         for i in lines:
-            moved[f"layers[{i}].lab"] = amount
-    elif action is Action.COVER and d.quantity != "layers[0].coverage":
-        moved["layers[0].coverage"] = -amount
+            moved[Key("lab", i)] = amount
+    elif action is Action.COVER and d.quantity != _GROUND_COVER:
+        moved[_GROUND_COVER] = -amount
     effects = []
     for quantity, factor in moved.items():
         other = by_path.get(quantity)

@@ -9,45 +9,75 @@ from typing import Any
 import numpy as np
 
 from jartide.boards.match import LayerMatch
-from jartide.boards.other_measures import other_rows
 from jartide.boards.row import Raw, measured_row
 from jartide.families import family_named
+from jartide.measures.entries import MEASURES
+from jartide.measures.key import Key
+from jartide.measures.measure import Judged, Measure
 from jartide.photo.settings import SheenWord
-from jartide.reading.pattern.records import Lines
+from jartide.reading.pattern.records import Lines, Spread
 from jartide.reading.result import LINE_ROLES, Reading
 from jartide.reading.trust.measured import Measured
+from jartide.reading.trust.paths import value_at
 from jartide.wording import Message
 
 
 def pattern_rows(target: Reading, board: Reading, match: LayerMatch) -> Iterator[Raw]:
     """Yield the differences of the pattern, and of the sheen where both are known."""
-    a, b = target.pattern, board.pattern
-    yield from _lines_differences(target, board, match)
-    rows: list[tuple[str, Measured, Measured, float | None]] = []
-    # Where grain or cells are the pattern, what is left between them is no mottle to judge by.
-    if (a.grain is None or b.grain is None) and (a.cells is None or b.cells is None):
-        rows.append(("correlation_mm", a.correlation_mm, b.correlation_mm, None))
-    if a.lines is None or b.lines is None or not _led_by_lines(target, board):
-        rows += [
-            ("direction_deg", a.direction_deg, b.direction_deg, None),
-            ("direction_spread_deg", a.direction_spread_deg, b.direction_spread_deg, None),
-        ]
-        if a.direction_deg.value is None or b.direction_deg.value is None:
-            rows.append(("directionality", a.directionality, b.directionality, None))
-    for quantity, x, y, size in rows:
-        raw = measured_row(quantity, Message(f"quantity.{quantity}"), x, y, size)
+    yield from _missing_lines(target, board, match)
+    for measure in MEASURES:
+        judged = measure.judged
+        if judged is None or judged.jnd is None or judged.by_hand:
+            continue
+        if not _counts(measure, target, board):
+            continue
+        raw = _row(measure, judged, target, board, match)
         if raw is not None:
             yield raw
-    for other, x, y, size in other_rows(target, board):
-        parameters: dict[str, Any] = {}
-        if other.path.startswith("lines."):
-            parameters["line"] = Message(f"line.{family_named(target.family).lines_role}")
-        raw = measured_row(other.path, Message(f"quantity.{other.path}", **parameters), x, y, size)
-        if raw is not None:
-            yield raw
-
     if target.sheen is not None and board.sheen is not None:
         yield _sheen(target.sheen, board.sheen)
+
+
+def _row(
+    measure: Measure, judged: Judged, target: Reading, board: Reading, match: LayerMatch
+) -> Raw | None:
+    """One measure's difference, where both readings made it."""
+    a, b = value_at(target.pattern, measure.path), value_at(board.pattern, measure.path)
+    if a is None or b is None:
+        return None
+    size = value_at(target.pattern, judged.seen_by) if judged.seen_by else None
+    parameters: dict[str, Any] = {}
+    if measure.block == "lines":
+        parameters["line"] = _line_role(target)
+    name = Message(f"quantity.{measure.path}", **parameters)
+    raw = measured_row(Key(measure.path), name, a, b, None if size is None else size.value)
+    if raw is None:
+        return None
+    if judged.by_layer:
+        raw = _judged_by_layer(raw, target, board, match)
+    lines = target.pattern.lines
+    if judged.with_lines and lines is not None and lines.contrast_L.value is not None:
+        raw = replace(raw, strength_L=lines.contrast_L.value)
+    return raw
+
+
+def _line_role(target: Reading) -> Message:
+    return Message(f"line.{family_named(target.family).lines_role}")
+
+
+def _counts(measure: Measure, target: Reading, board: Reading) -> bool:
+    """Whether a measure says something that no other says as well."""
+    a, b = target.pattern, board.pattern
+    match measure.path:
+        case "correlation_mm":
+            # Where grain or cells are the pattern, what is left between them is no mottle.
+            return (a.grain is None or b.grain is None) and (a.cells is None or b.cells is None)
+        case "direction_deg" | "direction_spread_deg":
+            return not _led_by_lines(target, board)
+        case "directionality":
+            known = a.direction_deg.value is not None and b.direction_deg.value is not None
+            return not known and not _led_by_lines(target, board)
+    return True
 
 
 # The seven words in their order; one of them apart is seen in any light.
@@ -58,7 +88,7 @@ _JND_PER_SHEEN = 1.5
 def _sheen(target: str, board: str) -> Raw:
     steps = _SHEENS.index(board) - _SHEENS.index(target)
     return Raw(
-        quantity="sheen",
+        quantity=Key("sheen"),
         name=Message("quantity.sheen"),
         target=target,
         board=board,
@@ -81,35 +111,21 @@ def _led_by_lines(target: Reading, board: Reading) -> bool:
     )
 
 
-def _lines_differences(target: Reading, board: Reading, match: LayerMatch) -> Iterator[Raw]:
+def _missing_lines(target: Reading, board: Reading, match: LayerMatch) -> Iterator[Raw]:
+    """Yield how much of the lines there is, where only one of both has any."""
     a, b = target.pattern.lines, board.pattern.lines
-    if a is None and b is None:
+    some = a or b
+    if some is None or (a is not None and b is not None):
         return
-    role = Message(f"line.{family_named(target.family).lines_role}")
-    if a is None or b is None:
-        if _are_no_lines_there(target, board, match):
-            return
-        some = a or b
-        assert some is not None
-        none = Measured(value=0.0, measurement=(0.0, 0.0), sampling=(0.0, 0.0))
-        density = some.length_mm_per_cm2
-        pair = (density, none) if b is None else (none, density)
-        name = Message("quantity.lines.length_mm_per_cm2", line=role)
-        raw = measured_row("lines.length_mm_per_cm2", name, *pair, some.width_mm.median.value)
-        if raw is not None:
-            yield raw
+    if _are_no_lines_there(target, board, match):
         return
-    size = a.width_mm.median.value
-    for quantity, x, y in _line_rows(a, b):
-        name = Message(f"quantity.{quantity}", line=role)
-        raw = measured_row(quantity, name, x, y, size)
-        if raw is None:
-            continue
-        if quantity in _JUDGED_BY_LAYER:
-            raw = _judged_by_layer(raw, target, board, match)
-        strength = a.contrast_L.value
-        if quantity in _SEEN_WITH_THE_LINES and strength is not None:
-            raw = replace(raw, strength_L=strength)
+    none = Measured(value=0.0, measurement=(0.0, 0.0), sampling=(0.0, 0.0))
+    density = some.length_mm_per_cm2
+    pair = (density, none) if b is None else (none, density)
+    name = Message("quantity.lines.length_mm_per_cm2", line=_line_role(target))
+    key = Key("lines.length_mm_per_cm2")
+    raw = measured_row(key, name, *pair, some.width_mm.median.value)
+    if raw is not None:
         yield raw
 
 
@@ -124,43 +140,31 @@ def _are_no_lines_there(target: Reading, board: Reading, match: LayerMatch) -> b
     return bool(lined_board) and all(back.get(j) is not None for j in lined_board)
 
 
-# How lines run and lie is seen for as long as the lines are.
-_SEEN_WITH_THE_LINES = {
-    "lines.direction_deg",
-    "lines.direction_spread_deg",
-    "lines.length_mm_per_cm2",
-}
-# Veins of two sorts differ more among themselves than from board to board, so
-# these are judged sort by sort; what is shown stays the measure of all lines.
-_JUDGED_BY_LAYER = {
-    "lines.width_mm": lambda lines: lines.width_mm.geometric_mean,
-    "lines.softness_mm": lambda lines: lines.softness_mm,
-    "lines.contrast_L": lambda lines: lines.contrast_L,
-}
+# Veins of two sorts differ more among themselves than from board to board, so some measures are
+# judged sort by sort; of widths by what their middle is, as their logarithms are spread.
+def _of_sort(lines: Lines, measure: Measure) -> Measured:
+    value = getattr(lines, measure.field)
+    return value.geometric_mean if isinstance(value, Spread) else value
 
 
 def _judged_by_layer(raw: Raw, target: Reading, board: Reading, match: LayerMatch) -> Raw:
     """Judge a difference by its precision-weighted mean over the matched layers of lines."""
     of_target, of_board = dict(target.pattern.lines_by_layer), dict(board.pattern.lines_by_layer)
-    pick = _JUDGED_BY_LAYER[raw.quantity]
     pairs = [
         (of_target[target.layers[i].id], of_board[board.layers[j].id])
         for i, j in match.pairs
         if target.layers[i].id in of_target and board.layers[j].id in of_board
     ]
-    rows = [measured_row(raw.quantity, raw.name, pick(x), pick(y), raw.size_mm) for x, y in pairs]
+    measure = raw.quantity.measure
+    rows = [
+        measured_row(
+            raw.quantity, raw.name, _of_sort(x, measure), _of_sort(y, measure), raw.size_mm
+        )
+        for x, y in pairs
+    ]
     known = [row for row in rows if row is not None and np.isfinite(row.noise_jnd)]
     if not known:
         return raw
     weight = np.array([1 / max(row.noise_jnd, 0.05) ** 2 for row in known])
     difference = float(weight @ [row.difference_jnd for row in known] / weight.sum())
     return replace(raw, difference_jnd=difference, noise_jnd=float(weight.sum() ** -0.5))
-
-
-def _line_rows(a: Lines, b: Lines) -> Iterator[tuple[str, Measured, Measured]]:
-    yield "lines.width_mm", a.width_mm.median, b.width_mm.median
-    yield "lines.length_mm_per_cm2", a.length_mm_per_cm2, b.length_mm_per_cm2
-    yield "lines.softness_mm", a.softness_mm, b.softness_mm
-    yield "lines.contrast_L", a.contrast_L, b.contrast_L
-    yield "lines.direction_deg", a.direction_deg, b.direction_deg
-    yield "lines.direction_spread_deg", a.direction_spread_deg, b.direction_spread_deg

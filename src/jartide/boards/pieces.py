@@ -1,4 +1,4 @@
-"""Two pieces compared by all that is known of them: their readings, and their pictures as seen."""
+"""Two pieces compared by all that is known of them: readings, and how their pictures look."""
 
 from __future__ import annotations
 

@@ -7,15 +7,17 @@ from enum import StrEnum
 
 import numpy as np
 
-from jartide.boards.other_measures import value_at
 from jartide.boards.row import Raw, measured_row
 from jartide.families import family_named
+from jartide.measures.entries import BY_PATH
+from jartide.measures.key import Key
 from jartide.reading.layers.layer_map import LayerMap
 from jartide.reading.lines.line_pieces import line_pieces
 from jartide.reading.pattern.records import Lines
 from jartide.reading.read import Basis
 from jartide.reading.result import Reading
 from jartide.reading.trust.measured import Measured
+from jartide.reading.trust.paths import value_at
 from jartide.wording import Message
 
 # What a hand is practised for. Colour, contrast and cover are the mix's and the recipe's.
@@ -108,9 +110,9 @@ def score_sheet(
             continue
         if path == "lines.direction_spread_deg" and b.value is None:
             b = Measured(value=_NO_WAY_DEG, measurement=(_NO_WAY_DEG, _NO_WAY_DEG))
-        named = path.startswith("lines.")
+        named = BY_PATH[path].block == "lines"
         name = Message(f"quantity.{path}", line=line) if named else Message(f"quantity.{path}")
-        raw = measured_row(path, name, a, b, None)
+        raw = measured_row(Key(path), name, a, b, None)
         if raw is not None:
             rows.append(_score(raw))
     rows.sort(key=lambda row: row.score)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from jartide.measures.key import Key
 from jartide.reading.result import Lab
 from jartide.wording import Message
 
@@ -61,7 +62,7 @@ class Difference:
 
     Attributes
     ----------
-    quantity : path, such as `lines.width_mm` or `layers[2].lab`, in the target's order
+    quantity : `lines.width_mm`, or `layers[2].lab` in the target's order
     ratio : board over target; None for angles and colours
     delta : degrees turned, CIEDE2000, or board minus target, as the quantity has it
     interval : 90 % interval of `ratio`, or of `delta` where there is no ratio
@@ -72,7 +73,7 @@ class Difference:
     rank : 1 is what an eye notices first
     """
 
-    quantity: str
+    quantity: Key
     name: Message
     target: Value
     board: Value

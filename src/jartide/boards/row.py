@@ -9,57 +9,21 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from jartide.boards.other_measures import HAND_QUANTITIES, QUANTITIES, Scale
 from jartide.boards.result import Value
+from jartide.measures.key import Key
+from jartide.measures.measure import Scale
 from jartide.reading.trust.measured import Measured
 from jartide.wording import Message
 
 Z90 = 1.645
-# One just visible difference, by quantity. Ratios are natural logarithms of about
-# 15 % for sizes and numbers, which painters tell apart side by side.
-_JND_LOG = {
-    "lines.width_mm": 0.14,
-    "lines.length_mm_per_cm2": 0.18,
-    "lines.softness_mm": 0.28,
-    "correlation_mm": 0.20,
-}
-_JND_ABSOLUTE = {"lines.contrast_L": 3.0, "directionality": 0.10}
-_JND_DEGREES = {
-    "lines.direction_deg": 6.0,
-    "direction_deg": 6.0,
-    "lines.direction_spread_deg": 5.0,
-    "direction_spread_deg": 5.0,
-}
 JND_DE00 = 1.0
-for _other in (*QUANTITIES, *HAND_QUANTITIES):
-    {Scale.RATIO: _JND_LOG, Scale.PLAIN: _JND_ABSOLUTE, Scale.DEGREES: _JND_DEGREES}[_other.scale][
-        _other.path
-    ] = _other.jnd
-
-
-# Patches of one finish stray farther from each other than one patch tells of itself, since
-# it can't see what is larger than it is. So many times wider than stated were the differences
-# of these between pieces drawn by the same parameters; all others were as stated.
-_STRAYS = {
-    "lines.width_variation": 1.7,
-    "lines.spacing_evenness": 1.9,
-    "lines.length_mm_per_cm2": 1.3,
-    "lines.direction_spread_deg": 1.3,
-    "direction_spread_deg": 1.4,
-    "correlation_mm": 1.2,
-    "patches.area_mm2": 1.5,
-    "patches.count_per_dm2": 1.4,
-    "patches.softness_mm": 1.3,
-    "patches.runs_down": 1.4,
-    "patches.clustering": 1.3,
-}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Raw:
     """A difference before significance and rank."""
 
-    quantity: str
+    quantity: Key
     name: Message
     target: Value
     board: Value
@@ -75,33 +39,35 @@ class Raw:
 
 
 def measured_row(
-    quantity: str, name: Message, a: Measured, b: Measured, size: float | None
+    quantity: Key, name: Message, a: Measured, b: Measured, size: float | None
 ) -> Raw | None:
-    """Return one quantity's difference; None where either side is unknown."""
+    """Return one quantity's difference; None where either side is unknown.
+
+    Raises
+    ------
+    ValueError : when the measure is not judged by its values alone.
+    """
     if a.value is None or b.value is None:
         return None
-    deviation = deviation_of(a, b)
-    ratio = delta = interval = None
-    if quantity in _JND_DEGREES:
-        turned = b.value - a.value
-        if quantity.endswith("direction_deg"):
-            turned = (turned + 90) % 180 - 90
-        delta = turned
-        interval = (turned - Z90 * deviation, turned + Z90 * deviation)
-        difference, noise = (v / _JND_DEGREES[quantity] for v in (turned, deviation))
-    elif quantity in _JND_ABSOLUTE:
-        delta = b.value - a.value
-        ratio = b.value / a.value if a.value > 0 else None
-        interval = ratio_interval(a.value, b.value, deviation)
-        difference, noise = (v / _JND_ABSOLUTE[quantity] for v in (delta, deviation))
+    measure = quantity.measure
+    if measure.judged is None or measure.judged.jnd is None:
+        raise ValueError(f"{quantity} is not judged by its values")
+    unit, deviation = measure.judged.jnd, deviation_of(a, b)
+    delta = b.value - a.value
+    ratio = b.value / a.value if a.value > 0 else None
+    interval = ratio_interval(a.value, b.value, deviation)
+    if measure.judged.scale is Scale.DEGREES:
+        ratio = None
+        if measure.axial:
+            delta = (delta + 90) % 180 - 90
+        interval = (delta - Z90 * deviation, delta + Z90 * deviation)
+        difference, noise = (v / unit for v in (delta, deviation))
+    elif measure.judged.scale is Scale.PLAIN:
+        difference, noise = (v / unit for v in (delta, deviation))
     else:
-        delta = b.value - a.value
-        ratio = b.value / a.value if a.value > 0 else None
-        interval = ratio_interval(a.value, b.value, deviation)
         # Sizes are compared by ratio; the floor keeps a line that is missing finite.
         floor = 0.05 * max(a.value, b.value, 1e-6)
         low, high = max(a.value, floor), max(b.value, floor)
-        unit = _JND_LOG[quantity]
         difference = float(np.log(high / low)) / unit
         noise = float(np.hypot(half_of(a) / low, half_of(b) / high)) / Z90 / unit
     return Raw(
@@ -118,18 +84,13 @@ def measured_row(
     )
 
 
-# Of many fine lines the mean width is known to a hair, but how broad a bristle or a pore is drawn
-# wanders by more from one place to another, just visible differences.
-_WANDERS_JND = {"lines.width_mm": 0.40}
-
-
 def on_another_spot(row: Raw) -> Raw:
     """Return a row with the chance that another patch brings beyond what each patch tells."""
-    factor = _STRAYS.get(row.quantity, 1.0)
-    wanders = _WANDERS_JND.get(row.quantity, 0.0)
-    if factor == 1.0 and not wanders:
+    judged = row.quantity.measure.judged
+    if judged is None or (judged.strays == 1.0 and not judged.wanders_jnd):
         return row
-    return replace(row, noise_jnd=float(np.hypot(factor * row.noise_jnd, wanders)))
+    noise = float(np.hypot(judged.strays * row.noise_jnd, judged.wanders_jnd))
+    return replace(row, noise_jnd=noise)
 
 
 def half_of(value: Measured) -> float:

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
+import cv2
 import numpy as np
 
 from jartide.boards.eye import as_seen
@@ -47,8 +48,6 @@ def view_of(rgb_linear: np.ndarray, mm_per_px: float) -> View:
     ------
     ValueError : when `mm_per_px` is not above 0.
     """
-    import cv2
-
     if mm_per_px <= 0:
         raise ValueError(f"mm_per_px must be > 0, got {mm_per_px}")
     height, width = rgb_linear.shape[:2]
@@ -84,8 +83,6 @@ def seen_differences(
 
 
 def _at(rgb: np.ndarray, mm_per_px: float, scale: float) -> np.ndarray:
-    import cv2
-
     factor = mm_per_px / scale
     if factor > 0.98:
         return rgb
@@ -141,8 +138,6 @@ def _colour_jnd(a: np.ndarray, b: np.ndarray) -> float:
 
 def _bands(lightness: np.ndarray) -> np.ndarray:
     """The standard deviation of L* in each octave of size, finest first."""
-    import cv2
-
     found = []
     rest: np.ndarray = lightness.astype(np.float32)
     while min(rest.shape) >= 16:

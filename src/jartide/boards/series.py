@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
 
+import cv2
 import numpy as np
 
 from jartide.boards.log import State
@@ -104,8 +105,6 @@ def cover_of(rgb_linear: np.ndarray, before: Sequence[float], after: Sequence[fl
     ------
     ReadingError : when both colours are too alike to tell them apart.
     """
-    import cv2
-
     height, width = rgb_linear.shape[:2]
     factor = min(1.0, _WORK_PX / max(height, width))
     small: np.ndarray = np.asarray(rgb_linear, np.float32)

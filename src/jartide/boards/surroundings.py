@@ -9,7 +9,7 @@ from enum import StrEnum
 import numpy as np
 
 from jartide.colour.difference import delta_e_2000
-from jartide.colour.spaces import linear_to_lab
+from jartide.colour.spaces import lab_to_linear, linear_to_lab
 from jartide.colour.words import Lab, Undertone, beside, undertone
 from jartide.reading.result import Reading
 from jartide.wording import Message
@@ -52,8 +52,6 @@ class Neighbour:
 
 def mean_colour(reading: Reading) -> Lab:
     """Return a finish's colour from afar: its layers by what each shows, mixed as light is."""
-    from jartide.colour.spaces import lab_to_linear
-
     shares = np.array([layer.coverage.value or 0.0 for layer in reading.layers])
     shown = np.clip(lab_to_linear([layer.shown_lab for layer in reading.layers]), 0, None)
     lab = linear_to_lab(shares @ shown / max(shares.sum(), 1e-9))

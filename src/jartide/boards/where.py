@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
 from jartide.boards.eye import as_seen
@@ -73,8 +74,6 @@ def where_differs(
 
 def _looks(rgb: np.ndarray, mm_per_px: float, viewing_m: float, spot_mm: float) -> np.ndarray:
     """Mean colour and deviation of L* around each pixel, (H, W, 4)."""
-    import cv2
-
     lab = linear_to_lab(as_seen(rgb, mm_per_px, viewing_m)).astype(np.float32)
     side = max(3, round(spot_mm / mm_per_px)) | 1
     mean = cv2.blur(lab, (side, side), borderType=cv2.BORDER_REFLECT)

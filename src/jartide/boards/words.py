@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from jartide.boards.other_measures import BY_PATH
 from jartide.boards.result import Amount, Value
 from jartide.colour.words import shift
 from jartide.figures import figure
-from jartide.reading.result import Reading
+from jartide.measures.key import Key
+from jartide.measures.measure import Unit
 from jartide.wording import Message
 
 
@@ -25,68 +25,29 @@ class _Raw(Protocol):
     def name(self) -> Message: ...
 
 
-# What a quantity is when there is more of it, and when there is less.
-_ADJECTIVES = {
-    "lines.width_mm": ("wide", "narrow"),
-    "lines.length_mm_per_cm2": ("crowded", "sparse"),
-    "lines.softness_mm": ("soft", "hard"),
-    "lines.contrast_L": ("strong", "weak"),
-    "lines.direction_spread_deg": ("wild", "straight"),
-    "direction_spread_deg": ("wild", "straight"),
-    "correlation_mm": ("big", "small"),
-    "directionality": ("streaky", "even"),
-    "coverage": ("much", "little"),
-}
-# Only these grow by a factor a painter would say: "1.6 times too wide".
-_SAID_AS_RATIO = {
-    "lines.width_mm",
-    "lines.length_mm_per_cm2",
-    "correlation_mm",
-    "cells.size_mm",
-    "cells.groove_width_mm",
-    "grain.spacing_mm",
-    "specks.diameter_mm",
-}
-
-
-def difference_words(
-    quantity: str, raw: _Raw, amount: Amount, target: Reading, board: Reading
-) -> tuple[Message, Message]:
+def difference_words(quantity: Key, raw: _Raw, amount: Amount) -> tuple[Message, Message]:
     """Return the short word for a row ("too wide") and the whole ("Vein width: 1.6 times ...")."""
     if amount is Amount.SAME:
-        same = Message("amount.same")
-        return same, Message("difference.same", name=raw.name)
-    if quantity.endswith(".lab"):
-        assert isinstance(raw.target, tuple) and isinstance(raw.board, tuple)
-        how = Message(f"shift.{shift(raw.target, raw.board)}")
-        short = Message(f"amount.{amount}", how=how)
-        return short, Message("difference.colour", name=raw.name, how=short)
-    if quantity.endswith(".direction_deg") or quantity == "direction_deg":
-        assert raw.delta is not None
-        assert isinstance(raw.target, float) and isinstance(raw.board, float)
-        way = _turn(raw.target, raw.board)
-        short = Message(f"amount.{amount}", how=Message(f"adjective.{way}"))
-        side = "left" if raw.delta > 0 else "right"
-        return short, Message(
-            "difference.turned",
-            name=raw.name,
-            degrees=round(abs(raw.delta)),
-            side=Message(f"word.{side}"),
-        )
-    if quantity == "sheen":
-        assert raw.delta is not None
-        how = Message(f"adjective.{'shiny' if raw.delta > 0 else 'dull'}")
-        short = Message(f"amount.{amount}", how=how)
-        return short, Message("difference.plain", name=raw.name, how=short)
-    if quantity.endswith(".coverage"):
+        return Message("amount.same"), Message("difference.same", name=raw.name)
+    measure = quantity.measure
+    match measure.unit:
+        case Unit.COLOUR:
+            assert isinstance(raw.target, tuple) and isinstance(raw.board, tuple)
+            how = Message(f"shift.{shift(raw.target, raw.board)}")
+            short = Message(f"amount.{amount}", how=how)
+            return short, Message("difference.colour", name=raw.name, how=short)
+        case Unit.DEGREES if measure.axial:
+            return _turned_words(raw, amount)
+    if measure.path == "coverage":
         return _coverage_words(quantity, raw, amount)
-    more, less = _ADJECTIVES.get(quantity) or (BY_PATH[quantity].more, BY_PATH[quantity].less)
+    judged = measure.judged
+    assert judged is not None
     grows = (raw.delta or 0) > 0
-    how = Message(f"adjective.{more if grows else less}")
+    how = Message(f"adjective.{judged.more if grows else judged.less}")
     short = Message(f"amount.{amount}", how=how)
-    if quantity == "lines.length_mm_per_cm2" and not raw.board:
+    if measure.path == "lines.length_mm_per_cm2" and not raw.board:
         return Message("amount.missing"), Message("difference.missing", name=raw.name)
-    if quantity in _SAID_AS_RATIO and raw.ratio:
+    if judged.as_ratio and raw.ratio:
         times = raw.ratio if grows else 1 / raw.ratio
         if times >= 1.05:
             return short, Message(
@@ -95,8 +56,22 @@ def difference_words(
     return short, Message("difference.plain", name=raw.name, how=short)
 
 
-def _coverage_words(quantity: str, raw: _Raw, amount: Amount) -> tuple[Message, Message]:
-    if quantity.startswith("extra_layers"):
+def _turned_words(raw: _Raw, amount: Amount) -> tuple[Message, Message]:
+    assert raw.delta is not None
+    assert isinstance(raw.target, float) and isinstance(raw.board, float)
+    way = _turn(raw.target, raw.board)
+    short = Message(f"amount.{amount}", how=Message(f"adjective.{way}"))
+    side = "left" if raw.delta > 0 else "right"
+    return short, Message(
+        "difference.turned",
+        name=raw.name,
+        degrees=round(abs(raw.delta)),
+        side=Message(f"word.{side}"),
+    )
+
+
+def _coverage_words(quantity: Key, raw: _Raw, amount: Amount) -> tuple[Message, Message]:
+    if quantity.is_extra:
         return Message("amount.extra"), Message("difference.extra", name=raw.name)
     if not raw.board:
         return Message("amount.missing"), Message("difference.missing", name=raw.name)

@@ -2,22 +2,33 @@
 
 from __future__ import annotations
 
+import argparse
 import json
 import sys
 from functools import lru_cache
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
-from jartide.cli.options import Options, needed, numbers, text
+from jartide.cli.options import Options, needed, numbers, run, text
 from jartide.colour.words import Lab
 from jartide.errors import CommandError
+from jartide.paint.batch import Held, amounts
+from jartide.paint.enumeration import count_mixes
+from jartide.paint.fit import fit_shelf
+from jartide.paint.fitted import FittedShelf
+from jartide.paint.glaze import GlazeWishes, find_glazes, predict_glaze
+from jartide.paint.hiding import coats_to_hide, one_coat_hides, parts_row
+from jartide.paint.mix_index import MOST_MIXES, MixIndex
+from jartide.paint.predict import predict
+from jartide.paint.recipe import Part, Wishes
+from jartide.paint.rows import hiding_layers
+from jartide.paint.search import find_mixes
+from jartide.paint.shelf import black_paints
+from jartide.paint.stock import MIXABLE, Stock
+from jartide.store.exchange_mixes import glazes_to_json, mixes_to_json, prediction_to_json
+from jartide.store.mix_cache import mix_index
+from jartide.store.shelf_csv import read_shelf, read_stock
 from jartide.wording import tr
-
-if TYPE_CHECKING:
-    from jartide.paint.fitted import FittedShelf
-    from jartide.paint.mix_index import MixIndex
-    from jartide.paint.recipe import Part
-    from jartide.paint.stock import Stock
 
 MIX_KEYS = {
     "shelf": str,
@@ -60,9 +71,6 @@ _LEAST_L, _MOST_L, _MOST_AB = 0.0, 105.0, 200.0
 
 @lru_cache(maxsize=4)
 def _fitted(path: str, _changed: float) -> FittedShelf:
-    from jartide.paint.fit import fit_shelf
-    from jartide.store.shelf_csv import read_shelf
-
     return fit_shelf(read_shelf(text(path), Path(path).name))
 
 
@@ -81,10 +89,6 @@ _indexes: dict[tuple[int, tuple[int, ...], int, int], MixIndex | None] = {}
 
 def _index(fitted: FittedShelf, paints: list[int], most_paints: int, most_parts: int) -> Any:
     """Return the index of a shelf, kept for the next line of a batch."""
-    from jartide.paint.enumeration import count_mixes
-    from jartide.paint.mix_index import MOST_MIXES
-    from jartide.store.mix_cache import mix_index
-
     key = (id(fitted), tuple(paints), most_paints, most_parts)
     if key not in _indexes:
         many = count_mixes(len(paints), min(most_paints, 3), most_parts)
@@ -114,8 +118,6 @@ def _shown(value: Any) -> str:
 
 def _parts(fitted: FittedShelf, value: Any) -> tuple[Part, ...]:
     """Return parts given as "NAME=3,NAME=1" or as an object."""
-    from jartide.paint.recipe import Part
-
     pairs: list[tuple[str, Any]]
     if isinstance(value, dict):
         pairs = list(value.items())
@@ -160,8 +162,6 @@ def _count(options: Options, key: str, usual: int, least: int, most: int) -> int
 
 def _allowed(fitted: FittedShelf, options: Options) -> frozenset[int]:
     """Return the paints that may be used."""
-    from jartide.paint.shelf import black_paints
-
     paints = frozenset(range(len(fitted.shelf.paints)))
     if "include" in options:
         paints = _names(fitted, options["include"])
@@ -173,8 +173,6 @@ def _allowed(fitted: FittedShelf, options: Options) -> frozenset[int]:
 
 
 def _stock(options: Options) -> dict[str, Stock]:
-    from jartide.store.shelf_csv import read_stock
-
     if "stock" not in options:
         return {}
     path = options["stock"]
@@ -183,13 +181,6 @@ def _stock(options: Options) -> dict[str, Stock]:
 
 def mix(options: Options) -> Any:
     """Find mixes for a target, or predict given parts."""
-    from jartide.paint.hiding import parts_row
-    from jartide.paint.predict import predict
-    from jartide.paint.recipe import Wishes
-    from jartide.paint.rows import hiding_layers
-    from jartide.paint.search import find_mixes
-    from jartide.store.exchange_mixes import mixes_to_json, prediction_to_json
-
     fitted = _shelf(options)
     if "parts" in options:
         parts = _parts(fitted, options["parts"])
@@ -216,8 +207,6 @@ def mix(options: Options) -> Any:
 
 def _coats(fitted: FittedShelf, parts: tuple[Part, ...], options: Options) -> dict[str, Any]:
     """Return the coats that hide an old colour, without and with a tinted primer."""
-    from jartide.paint.hiding import coats_to_hide
-
     over = _colour(fitted, options, "over")
     found: dict[str, Any] = {"coats_to_hide": coats_to_hide(fitted, parts, over).coats}
     if "primer" in options:
@@ -228,8 +217,6 @@ def _coats(fitted: FittedShelf, parts: tuple[Part, ...], options: Options) -> di
 
 def _not_for_mixing(fitted: FittedShelf, stock: dict[str, Stock]) -> frozenset[int]:
     """Return metals, waxes and the like: their colour does not mix as the model has it."""
-    from jartide.paint.stock import MIXABLE
-
     names = fitted.shelf.names()
     return frozenset(
         n
@@ -242,9 +229,6 @@ def _costs(
     fitted: FittedShelf, recipe: Any, stock: dict[str, Stock], amount_ml: float
 ) -> dict[str, Any]:
     """Return how well a mix hides and, where the stock is known, what it costs and lacks."""
-    from jartide.paint.batch import Held, amounts
-    from jartide.paint.hiding import one_coat_hides
-
     found: dict[str, Any] = {"hides": round(one_coat_hides(fitted, recipe.parts), 3)}
     if not stock or amount_ml <= 0:
         return found
@@ -265,9 +249,6 @@ def _costs(
 
 def glaze(options: Options) -> Any:
     """Find glazes that bring a base to a target, or predict one."""
-    from jartide.paint.glaze import GlazeWishes, find_glazes, predict_glaze
-    from jartide.store.exchange_mixes import glazes_to_json, prediction_to_json
-
     fitted = _shelf(options)
     base = _colour(fitted, options, "base")
     carrier_name = options.get("carrier_name", "")
@@ -296,3 +277,13 @@ def glaze(options: Options) -> Any:
         top=_count(options, "top", 5, 1, 100),
     )
     return glazes_to_json(fitted.shelf, base, target, find_glazes(fitted, base, target, wishes))
+
+
+def mix_command(arguments: argparse.Namespace) -> int:
+    """Carry out `jar-tide mix`."""
+    return run(arguments, MIX_KEYS, mix)
+
+
+def glaze_command(arguments: argparse.Namespace) -> int:
+    """Carry out `jar-tide glaze`."""
+    return run(arguments, GLAZE_KEYS, glaze)

@@ -4,15 +4,41 @@ from __future__ import annotations
 
 import argparse
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
+from jartide.boards.mends import mending
+from jartide.boards.pieces import Piece, pair_pieces
+from jartide.boards.result import TOLERANCE
+from jartide.boards.seen import view_of
+from jartide.boards.together import read_together
 from jartide.cli.options import Options, needed, numbers, run, text, write
 from jartide.errors import CommandError
-
-if TYPE_CHECKING:
-    from jartide.photo.picture import Picture
-    from jartide.reading.layers.layer_map import LayerMap
-    from jartide.reading.result import Reading
+from jartide.families import family_named
+from jartide.photo.card.design import CardSize
+from jartide.photo.card.files import card_file
+from jartide.photo.load import load_photo
+from jartide.photo.picture import Picture
+from jartide.photo.prepare import card_for, prepare_in_full
+from jartide.photo.settings import (
+    CardUse,
+    Chart,
+    EvenLight,
+    KnownPatch,
+    LightSource,
+    PhotoSettings,
+    Rect,
+    Sheen,
+    SheenWord,
+)
+from jartide.reading.layers.layer_map import LayerMap
+from jartide.reading.read import find_basis, read_basis
+from jartide.reading.result import Reading
+from jartide.reading.suggest import suggest_zones
+from jartide.store.colour_lists import read_card_values, read_chart
+from jartide.store.exchange import comparison_to_json, reading_to_json, together_to_json
+from jartide.store.exchange_prepared import prepared_to_json
+from jartide.store.layers_out import write_layers
+from jartide.store.pictures import picture_png
 
 _PHOTO_KEYS = {
     "photo": str,
@@ -59,8 +85,6 @@ def size_of(value: str | list) -> tuple[float, float]:
 
 
 def _rect(value: str | list, option: str):
-    from jartide.photo.settings import Rect
-
     x, y, w, h = numbers(value, 4, option, "20,30,60,60")
     return Rect(x=x, y=y, w=w, h=h)
 
@@ -72,17 +96,6 @@ def _four_points(value: str | list, option: str) -> Any:
 
 def _settings(options: Options):
     """Return the photo settings that the options of `read` and `prepare` stand for."""
-    from jartide.photo.settings import (
-        Chart,
-        EvenLight,
-        KnownPatch,
-        LightSource,
-        PhotoSettings,
-        Sheen,
-        SheenWord,
-    )
-    from jartide.store.colour_lists import read_chart
-
     corners = size = region = chart = sheen = light = None
     neutrals: tuple = ()
     if "corners" in options:
@@ -144,9 +157,6 @@ def _settings(options: Options):
 
 
 def _card_use(options: Options):
-    from jartide.photo.settings import CardUse
-    from jartide.store.colour_lists import read_card_values
-
     measured: tuple = ()
     if "card_values" in options:
         name = options["card_values"]
@@ -161,9 +171,6 @@ def _card_use(options: Options):
 
 def _prepared(options: Options):
     """Open a photo and prepare it as the options say."""
-    from jartide.photo.load import load_photo
-    from jartide.photo.prepare import card_for, prepare_in_full
-
     settings = _settings(options)
     photo = load_photo(needed(options, "photo"))
     blank = load_photo(options["blank"]) if "blank" in options else None
@@ -172,9 +179,6 @@ def _prepared(options: Options):
 
 
 def prepare_photo(options: Options) -> Any:
-    from jartide.store.exchange_prepared import prepared_to_json
-    from jartide.store.pictures import picture_png
-
     prepared, settings = _prepared(options)
     out = options.get("out")
     if out is not None:
@@ -183,9 +187,6 @@ def prepare_photo(options: Options) -> Any:
 
 
 def print_card(arguments: argparse.Namespace) -> int:
-    from jartide.photo.card.design import CardSize
-    from jartide.photo.card.files import card_file
-
     if arguments.out is None:
         raise CommandError("error.command.card_out")
     sizes = {size.value.lower(): size for size in CardSize}
@@ -212,10 +213,6 @@ def read_command(arguments: argparse.Namespace) -> int:
 
 
 def _reading(options: Options, family: str):
-    from jartide.families import family_named
-    from jartide.reading.read import find_basis, read_basis
-    from jartide.reading.suggest import suggest_zones
-
     kind = family_named(family)
     prepared, _ = _prepared(options)
     basis = find_basis(prepared.picture, family)
@@ -229,8 +226,6 @@ def _reading(options: Options, family: str):
 
 
 def _write_layers(folder: Path, picture: Picture, layers: LayerMap) -> None:
-    from jartide.store.layers_out import write_layers
-
     try:
         write_layers(folder, picture, layers)
     except OSError as error:
@@ -240,9 +235,6 @@ def _write_layers(folder: Path, picture: Picture, layers: LayerMap) -> None:
 
 def read_photo(options: Options) -> Any:
     """Read one photo, or several of one finish together."""
-    from jartide.boards.together import read_together
-    from jartide.store.exchange import reading_to_json, together_to_json
-
     photos, readings = _readings(options)
     if len(readings) == 1:
         return reading_to_json(readings[0])
@@ -251,8 +243,6 @@ def read_photo(options: Options) -> Any:
 
 def read_together_from(options: Options) -> Reading:
     """Return the common reading of the photos that options name."""
-    from jartide.boards.together import read_together
-
     _, readings = _readings(options)
     return readings[0] if len(readings) == 1 else read_together(readings).reading
 
@@ -268,13 +258,6 @@ def _readings(options: Options) -> tuple[list[str], list[Reading]]:
 
 def compare_photos(options: Options) -> Any:
     """Compare a board with its target, each of one photo or several."""
-    from jartide.boards.compare import VIEWING_M, compare
-    from jartide.boards.match import match_layers
-    from jartide.boards.mends import mending
-    from jartide.boards.result import TOLERANCE
-    from jartide.boards.seen import seen_differences, view_of, with_seen
-    from jartide.store.exchange import comparison_to_json
-
     family = options.get("family", "auto")
     tolerance = options.get("tolerance", TOLERANCE)
     if tolerance <= 0:
@@ -283,20 +266,19 @@ def compare_photos(options: Options) -> Any:
     board, b = _piece(options, "board", "mm_per_px_board", family)
     viewing_m = options.get("viewing_m", 2.0)
     same_spot = bool(options.get("same_spot"))
-    comparison = compare(target, board, viewing_m, tolerance, same_spot=same_spot)
-    if a.mm_per_px is not None and b.mm_per_px is not None:
-        gains = match_layers(target, board).gains
-        first, second = (view_of(p.rgb_linear, p.mm_per_px) for p in (a, b))
-        distances = sorted({*VIEWING_M, viewing_m})
-        seen = seen_differences(first, second, distances, gains)
-        comparison = with_seen(comparison, seen)
+    first, second = (
+        Piece(
+            reading=reading,
+            view=None if p.mm_per_px is None else view_of(p.rgb_linear, p.mm_per_px),
+        )
+        for reading, p in ((target, a), (board, b))
+    )
+    comparison = pair_pieces(first, second, same_spot=same_spot).judged(viewing_m, tolerance)
     return comparison_to_json(comparison, mending(comparison, target))
 
 
 def _piece(options: Options, which: str, scale: str, family: str):
     """Read the photo, or the photos together, of one piece; with the first one's picture."""
-    from jartide.boards.together import read_together
-
     photos = needed(options, which)
     photos = [photos] if isinstance(photos, str) else photos
     if not photos:
@@ -307,3 +289,13 @@ def _piece(options: Options, which: str, scale: str, family: str):
         return read[0]
     together = read_together([reading for reading, _ in read])
     return together.reading, read[together.lead][1]
+
+
+def compare_command(arguments: argparse.Namespace) -> int:
+    """Carry out `jar-tide compare`."""
+    return run(arguments, COMPARE_KEYS, compare_photos)
+
+
+def prepare_command(arguments: argparse.Namespace) -> int:
+    """Carry out `jar-tide prepare`."""
+    return run(arguments, PREPARE_KEYS, prepare_photo)

@@ -2,21 +2,28 @@
 
 from __future__ import annotations
 
+import argparse
 from datetime import date, datetime
 from enum import StrEnum
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import Any, TypeVar
 
-from jartide.cli.options import Options, needed
+from jartide.cli.options import Options, needed, run
 from jartide.cli.photos import READ_KEYS, read_together_from, size_of
 from jartide.errors import CommandError, JarTideError, PlanError
-
-if TYPE_CHECKING:
-    from jartide.plan.propose import Piece
-    from jartide.plan.schedule import Problem, Schedule
-    from jartide.plan.site import Site
-    from jartide.plan.step import Step
-    from jartide.plan.weather import Outside, WeatherHour
+from jartide.plan.bound import gap, lower_bound
+from jartide.plan.drying import Air
+from jartide.plan.facts import read_facts
+from jartide.plan.propose import Piece, propose
+from jartide.plan.rules import check
+from jartide.plan.schedule import Problem, Schedule, first_schedule, improve
+from jartide.plan.site import Facing, Shape, Site, Wear, Where
+from jartide.plan.step import Step
+from jartide.plan.tasks import lanes_of
+from jartide.plan.timeline import Hours, Timeline
+from jartide.plan.weather import Outside, WeatherHour, outside
+from jartide.store.exchange_plan import plan_to_json
+from jartide.store.weather_csv import read_weather
 
 PLAN_KEYS = {
     **READ_KEYS,
@@ -44,11 +51,6 @@ _Word = TypeVar("_Word", bound=StrEnum)
 
 def plan_photo(options: Options) -> Any:
     """Propose the plan for a finish on one piece, check it, and lay it on the calendar."""
-    from jartide.plan.facts import read_facts
-    from jartide.plan.propose import Piece, propose
-    from jartide.plan.rules import check
-    from jartide.store.exchange_plan import plan_to_json
-
     width, height = size_of(needed(options, "piece"))
     site = _site(options)
     piece = Piece(
@@ -78,8 +80,6 @@ def _word(options: Options, key: str, words: type[_Word], usual: _Word) -> _Word
 
 
 def _site(options: Options) -> Site:
-    from jartide.plan.site import Facing, Shape, Site, Wear, Where
-
     conditions = tuple(c.strip() for c in options.get("conditions", "").split(",") if c.strip())
     return Site(
         shape=_word(options, "shape", Shape, Shape.RECTANGLE),
@@ -109,15 +109,6 @@ def _timed(
     options: Options, steps: tuple[Step, ...], piece: Piece
 ) -> tuple[Problem, Schedule, float]:
     """The schedule and how far it is from its bound, on as many days as it takes."""
-    from jartide.plan.bound import gap, lower_bound
-    from jartide.plan.drying import Air
-    from jartide.plan.schedule import Problem, first_schedule, improve
-    from jartide.plan.site import Where
-    from jartide.plan.tasks import lanes_of
-    from jartide.plan.timeline import Hours, Timeline
-    from jartide.plan.weather import outside
-    from jartide.store.weather_csv import read_weather
-
     begins = options.get("begins", date.today().isoformat())
     try:
         midnight = datetime.fromisoformat(begins).replace(hour=0, minute=0, second=0, tzinfo=None)
@@ -159,3 +150,8 @@ def _timed(
         return problem, best, gap(best.finish, bound, first_start)
     assert refused is not None
     raise refused
+
+
+def plan_command(arguments: argparse.Namespace) -> int:
+    """Carry out `jar-tide plan`."""
+    return run(arguments, PLAN_KEYS, plan_photo)

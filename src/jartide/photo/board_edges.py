@@ -11,6 +11,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from itertools import product
 
+import cv2
 import numpy as np
 
 from jartide.photo.card.find import CardSighting
@@ -111,8 +112,6 @@ def _quickly_drawn(
     """The plane drawn flat and small, encoded 0..1, for edges, not for colours; and where it
     lies well inside the photo, (H, W) bool.
     """
-    import cv2
-
     small = (reduced.shape[1], reduced.shape[0])
     size = (max(8, round(extent.width * per_mm)), max(8, round(extent.height * per_mm)))
     where = where_of(plane, extent, size) * (np.array(small) / np.array(photo.size)) - 0.5
@@ -163,8 +162,6 @@ def _rectangle(
 
 def _edge_points(rgb: np.ndarray, inside: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Edge pixels, (N, 2) x and y, and the direction of their edge, degrees in [0, 180)."""
-    import cv2
-
     smooth = cv2.GaussianBlur(rgb, (0, 0), 1.0)
     # The strongest channel: a green board on a brown bench may be as light as it.
     dx = np.stack([cv2.Sobel(smooth[..., n], cv2.CV_32F, 1, 0) for n in range(3)])

@@ -14,6 +14,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
+from scipy.optimize import least_squares
 
 from jartide.colour.difference import delta_e_2000
 from jartide.colour.spaces import (
@@ -269,8 +270,6 @@ def _fit(
 
 def _fit_tone(known: KnownColours, greys: np.ndarray, start: np.ndarray) -> Tone:
     """The tone curve that makes the greys' light true, whatever the lamp's tint."""
-    from scipy.optimize import least_squares
-
     seen, wanted = known.seen[greys], known.lab[greys]
     encoded = encode_srgb(np.clip(seen, 0, 1))
     weights = np.array([1.0, 0.5, 0.5]) / np.maximum(known.trust[greys], 0.4)[:, None]

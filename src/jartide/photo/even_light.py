@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
 from jartide.colour.spaces import RGB_TO_XYZ, linear_to_lab
@@ -66,8 +67,6 @@ def _grid(shape: tuple[int, int]) -> tuple[np.ndarray, np.ndarray]:
 
 def log_light_over(field: LightField, shape: tuple[int, int]) -> np.ndarray:
     """Return the logarithm of the light for every pixel, (H, W) float32."""
-    import cv2
-
     # Smooth: a coarse grid, enlarged, is as good and a hundred times as fast.
     rows, columns = min(shape[0], 96), min(shape[1], 96)
     coarse = field.log_light(*_grid((rows, columns))).astype(np.float32)
@@ -90,8 +89,6 @@ def _with_strength(
 
 def _small(rgb: np.ndarray, valid: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Reduce a picture and its mask, averaging valid pixels only."""
-    import cv2
-
     ratio = min(1.0, _SMALL_PX / max(rgb.shape[:2]))
     size = (max(8, round(rgb.shape[1] * ratio)), max(8, round(rgb.shape[0] * ratio)))
     weight = cv2.resize(valid.astype(np.float32), size, interpolation=cv2.INTER_AREA)
@@ -156,8 +153,6 @@ def light_from_picture(rgb_linear: np.ndarray, valid: np.ndarray) -> LightField:
 
 def _tones(rgb: np.ndarray) -> np.ndarray:
     """Label pixels, (N,), with one of a few tones by lightness and hue."""
-    import cv2
-
     lab = linear_to_lab(np.clip(rgb, 0, 4).astype(np.float32)).astype(np.float32)
     # Falloff moves lightness alone: hue and chroma part tones more surely.
     lab *= np.array([0.7, 1.4, 1.4], np.float32)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 
 from jartide.photo.even_light import LightField
@@ -74,8 +75,6 @@ def light_warnings(field: LightField, evened: bool) -> Warnings:
 
 def _tiles(photo: Photo, where: np.ndarray, valid: np.ndarray) -> list[np.ndarray]:
     """A few full-resolution grey tiles, float32 code values, where the photo is read."""
-    import cv2
-
     rows, columns = np.nonzero(valid)
     if rows.size == 0:
         return []
@@ -103,8 +102,6 @@ def _blur_px(grey: np.ndarray) -> float | None:
     An edge's steepness before and after a further known blur gives its own
     (Zhuo & Sim 2011, "Defocus map estimation from a single image").
     """
-    import cv2
-
     more = 1.5
     again = cv2.GaussianBlur(grey, (0, 0), more)
 
@@ -125,8 +122,6 @@ def _blur_px(grey: np.ndarray) -> float | None:
 
 def _noise(grey: np.ndarray) -> float:
     """Standard deviation of the noise, code values (Immerkaer 1996), in the quieter half."""
-    import cv2
-
     kernel = np.array([[1, -2, 1], [-2, 4, -2], [1, -2, 1]], np.float32) / 6
     rough = np.abs(cv2.filter2D(grey, cv2.CV_32F, kernel))
     local = cv2.blur(rough, (16, 16))

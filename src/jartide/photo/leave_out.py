@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+import cv2
 import numpy as np
 
 from jartide.errors import PrepareError
@@ -58,8 +59,6 @@ def shape_points(shape: Shape) -> np.ndarray:
 
 def draw_shapes(shapes: tuple[Shape, ...], size: tuple[int, int], scale: float) -> np.ndarray:
     """Return where shapes lie, (H, W) bool, on a photo of `size` px shrunk by `scale` (0..1)."""
-    import cv2
-
     mask = np.zeros((max(1, round(size[1] * scale)), max(1, round(size[0] * scale))), np.uint8)
     for shape in shapes:
         points = np.rint((shape_points(shape) * scale - 0.5) * 16).astype(np.int32)
@@ -87,8 +86,6 @@ def suggest(
     shadow is a large area, evenly darker by the same factor in all channels,
     with an edge softer than paint has.
     """
-    import cv2
-
     ratio = min(1.0, (_LOOK_PX / (photo.size[0] * photo.size[1])) ** 0.5)
     size = (max(8, round(photo.size[0] * ratio)), max(8, round(photo.size[1] * ratio)))
     code = photo.code if photo.code.dtype == np.uint8 else (photo.code >> 8).astype(np.uint8)
@@ -117,21 +114,15 @@ def suggest(
 
 
 def _disc(radius: int) -> np.ndarray:
-    import cv2
-
     return cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * radius + 1, 2 * radius + 1))
 
 
 def _grown(mask: np.ndarray, radius: int) -> np.ndarray:
-    import cv2
-
     return cv2.dilate(mask.astype(np.uint8), _disc(radius)) > 0
 
 
 def _local(values: np.ndarray, inside: np.ndarray, sigma: float) -> np.ndarray:
     """Weighted local mean of values inside."""
-    import cv2
-
     # Smooth: on a coarser grid it is the same and many times as fast.
     shrink = max(1, int(sigma / 4))
     rows, columns = values.shape
@@ -144,8 +135,6 @@ def _local(values: np.ndarray, inside: np.ndarray, sigma: float) -> np.ndarray:
 
 def _shadow(small: np.ndarray, inside: np.ndarray, wide: int) -> np.ndarray:
     """Large areas darker by one factor in all channels, beside lighter ones of the same colour."""
-    import cv2
-
     linear = (small.astype(np.float32) / 255) ** 2.2 + 1e-3
     smooth = cv2.GaussianBlur(linear, (0, 0), wide / 2)
     log = np.log(smooth)
@@ -175,8 +164,6 @@ def _shadow(small: np.ndarray, inside: np.ndarray, wide: int) -> np.ndarray:
 
 
 def _outlines(mask: np.ndarray, fault: Fault, ratio: float, least: float) -> list[Suggestion]:
-    import cv2
-
     joined = cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_CLOSE, _disc(4))
     joined = cv2.dilate(joined, _disc(2))
     contours, _ = cv2.findContours(joined, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)

@@ -12,7 +12,10 @@ import io
 from dataclasses import dataclass
 from pathlib import Path
 
+import cv2
 import numpy as np
+from PIL import Image, ImageCms, UnidentifiedImageError
+from scipy.interpolate import RegularGridInterpolator
 
 from jartide.colour.spaces import decoding_table
 from jartide.errors import PhotoError
@@ -67,8 +70,6 @@ class Photo:
         code = self.code if code is None else code
         if code.dtype == np.uint16:
             return decoding_table(65536)[code]
-        import cv2
-
         return cv2.LUT(code, decoding_table(256))  # three times as fast as indexing
 
 
@@ -153,8 +154,7 @@ def _notes(exif) -> _Notes:
 
 def _decode_raw(data: bytes) -> tuple[np.ndarray, _Notes]:
     """Develop camera raw plainly: the camera's white balance, no brightening, 16-bit sRGB."""
-    import rawpy
-    from PIL import Image
+    import rawpy  # heavy, and few photos are camera raw
 
     with rawpy.imread(io.BytesIO(data)) as raw:
         size = raw.sizes
@@ -179,8 +179,6 @@ def _decode_raw(data: bytes) -> tuple[np.ndarray, _Notes]:
 
 
 def _decode(data: bytes, name: str) -> tuple[np.ndarray, _Notes]:
-    from PIL import Image, UnidentifiedImageError
-
     _register_heif()
     Image.MAX_IMAGE_PIXELS = None  # the limit below is stricter, and has a sentence of ours
     try:
@@ -218,7 +216,7 @@ def _decode(data: bytes, name: str) -> tuple[np.ndarray, _Notes]:
 
 
 def _register_heif() -> None:
-    from pillow_heif import register_heif_opener
+    from pillow_heif import register_heif_opener  # heavy, and only phones write it
 
     register_heif_opener()
 
@@ -235,14 +233,12 @@ def _is_deep(data: bytes, image) -> bool:
 def _decode_deep(data: bytes, orientation: int, profile: bytes | None) -> np.ndarray:
     """Decode a 16-bit file to (H, W, 3) uint16, upright."""
     if data[:4] in (b"II*\0", b"MM\0*"):
-        import tifffile
+        import tifffile  # heavy, and only deep TIFF needs it
 
         array = tifffile.imread(io.BytesIO(data))
         if array.ndim == 3 and array.shape[0] in (3, 4) and array.shape[2] not in (3, 4):
             array = np.moveaxis(array, 0, -1)
     else:
-        import cv2
-
         flags = cv2.IMREAD_UNCHANGED | cv2.IMREAD_ANYDEPTH
         decoded = cv2.imdecode(np.frombuffer(data, np.uint8), flags)
         if decoded is None:
@@ -274,8 +270,6 @@ def _over_white(code: np.ndarray) -> np.ndarray:
 
 def _to_srgb_8bit(image, profile: bytes | None) -> np.ndarray:
     """Return (H, W, 3) uint8 in sRGB from any 8-bit Pillow image."""
-    from PIL import ImageCms
-
     if image.mode in ("P", "PA", "LA") or "transparency" in image.info:
         image = image.convert("RGBA")
     if profile and image.mode in ("RGB", "RGBA", "CMYK", "L"):
@@ -297,8 +291,6 @@ def _to_srgb_8bit(image, profile: bytes | None) -> np.ndarray:
 
 def _profiled(image, source):
     """Carry a Pillow image from its own profile to sRGB."""
-    from PIL import ImageCms
-
     converted = ImageCms.profileToProfile(
         image, source, ImageCms.createProfile("sRGB"), outputMode="RGB"
     )
@@ -313,9 +305,6 @@ def _to_srgb_16bit(code: np.ndarray, profile: bytes) -> np.ndarray:
     on a 33-point cube, whose entries are good to half an 8-bit level, and
     interpolated linearly, so that no steps appear between levels.
     """
-    from PIL import Image, ImageCms
-    from scipy.interpolate import RegularGridInterpolator
-
     try:
         source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
         if "sRGB" in ImageCms.getProfileDescription(source):

@@ -7,6 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from typing import Any
 
+import cv2
 import numpy as np
 
 from jartide.errors import PrepareError
@@ -42,7 +43,6 @@ class Drawn:
 
 def reduce_photo(photo: Photo, code: np.ndarray, size: tuple[int, int]) -> np.ndarray:
     """Decode and average `code` down to (width, height), in strips to bound the memory."""
-    import cv2
 
     def averaged(rgb: np.ndarray, to: tuple[int, int]) -> np.ndarray:
         if to == (rgb.shape[1], rgb.shape[0]):
@@ -112,8 +112,6 @@ def draw_flat(
     The original is averaged down first, so that the drawing samples it about
     one to one.
     """
-    import cv2
-
     size = (max(2, round(extent.width * per_unit)), max(2, round(extent.height * per_unit)))
     if size[0] * size[1] > 60_000_000:
         raise PrepareError("error.plane.steep")
@@ -144,8 +142,6 @@ def draw_flat(
 
 def where_of(surface: SurfaceMap, extent: Extent, size: tuple[int, int]) -> np.ndarray:
     """Return the original px of every pixel of a flat picture of `size`, (H, W, 2) float32."""
-    import cv2
-
     columns, rows = size[0] // _BLOCK + 3, size[1] // _BLOCK + 3
     # Block middles, one block beyond the edges on each side, so that all lies between middles.
     x = extent.left + (np.arange(columns) - 0.5) * _BLOCK * extent.width / size[0]
@@ -157,8 +153,6 @@ def where_of(surface: SurfaceMap, extent: Extent, size: tuple[int, int]) -> np.n
 
 def sampled(mask: np.ndarray, scale: float, where: np.ndarray) -> np.ndarray:
     """Return a photo's mask, shrunk by `scale`, at every flat pixel, (H, W) bool."""
-    import cv2
-
     at = np.nan_to_num(where * np.float32(scale) - np.float32(0.5), nan=-9.0)
     picked = cv2.remap(
         mask.astype(np.uint8), at, _NO_MAP, cv2.INTER_NEAREST, borderMode=cv2.BORDER_REPLICATE

@@ -7,6 +7,7 @@ earlier photo is then a length in the new one.
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 
 from jartide.errors import PrepareError
@@ -57,8 +58,6 @@ def _point(at: np.ndarray) -> Point:
 
 def _shared_points(photo: Photo, earlier: Photo) -> tuple[np.ndarray, np.ndarray]:
     """Points, (N, 2) each, px of the originals, that both photos show and one plane explains."""
-    import cv2
-
     sets = [_features(p) for p in (photo, earlier)]
     nothing = np.zeros((0, 2))
     if min(len(points) for points, _ in sets) < _LEAST_MATCHES:
@@ -81,8 +80,6 @@ def _shared_points(photo: Photo, earlier: Photo) -> tuple[np.ndarray, np.ndarray
 
 
 def _features(photo: Photo) -> tuple[np.ndarray, np.ndarray]:
-    import cv2
-
     code = photo.code if photo.code.dtype == np.uint8 else (photo.code >> 8).astype(np.uint8)
     ratio = min(1.0, _LONG_PX / max(photo.size))
     size = (max(8, round(photo.size[0] * ratio)), max(8, round(photo.size[1] * ratio)))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 
 
@@ -10,8 +11,6 @@ def shrunk(code: np.ndarray, size: tuple[int, int]) -> np.ndarray:
 
     By halves first: averaging four pixels to one is many times faster than any other ratio.
     """
-    import cv2
-
     width, height = size
     while code.shape[1] >= 2 * width and code.shape[0] >= 2 * height:
         half = ((code.shape[1] + 1) // 2, (code.shape[0] + 1) // 2)

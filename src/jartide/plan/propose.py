@@ -6,6 +6,7 @@ from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from jartide.errors import PlanError
+from jartide.plan.behind_glass import CHOICES, behind_glass
 from jartide.plan.binder import in_oil, thinned_with_carrier
 from jartide.plan.facts import read_facts
 from jartide.plan.layup import Own, propose_layers
@@ -66,8 +67,6 @@ def propose(
     own = own or Own()
     behind = any(piece.site.behind_glass for piece in surfaces)
     if behind:
-        from jartide.plan.behind_glass import CHOICES
-
         wanted = {**(wanted or {}), **CHOICES}
     known = techniques(own.techniques)
     facts = read_facts(reading)
@@ -103,8 +102,6 @@ def propose(
         first.append(made_step(known["hidden_spot"], facts.measures))
     steps = (*first, *layers, *last, *care)
     if behind:
-        from jartide.plan.behind_glass import behind_glass
-
         # Turned round, other coats follow those that water takes up again.
         steps = _grounds_like_glazes(_with_barriers(behind_glass(steps), own))
     return steps

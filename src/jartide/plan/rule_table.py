@@ -7,6 +7,7 @@ from enum import StrEnum
 from functools import lru_cache
 
 from jartide.errors import PlanError
+from jartide.plan.step_facts import PIECE_FACTS, STEP_FACTS
 from jartide.plan.tables import keys_known, parsed, rows, shipped
 from jartide.plan.technique import techniques
 
@@ -72,8 +73,6 @@ def rule_table(own: str = "", name: str = "rules.toml") -> tuple[Rule, ...]:
 
 
 def _read(text: str, name: str) -> tuple[Rule, ...]:
-    from jartide.plan.step_facts import PIECE_FACTS, STEP_FACTS
-
     data = parsed(text, name)
     keys_known(data, {"rule"}, name)
     found = rows(data, "rule", Rule, name)

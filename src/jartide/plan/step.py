@@ -6,6 +6,7 @@ import uuid
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
+from jartide.plan.tables import told
 from jartide.plan.technique import Kind, Product, Technique
 from jartide.wording import Message
 
@@ -108,8 +109,6 @@ def made_step(
 
     `share` is the layer's cover; without one a technique that follows the cover lays on all.
     """
-    from jartide.plan.tables import told
-
     laid = (share or 1.0) if technique.laid == "cover" else float(technique.laid)
     how = tuple(m for text in technique.how if (m := told(text, facts)) is not None)
     named = {"layer": Message("plan.any_layer"), "sheen": Message("plan.any_sheen"), **facts}

@@ -7,6 +7,7 @@ much larger than its own pattern, those parts are likely its heights.
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 
 from jartide.families import Family
@@ -67,8 +68,6 @@ def _smoothed(
 
     By the layers' own lightness, so that light that falls off does not count.
     """
-    import cv2
-
     number = np.minimum(seen, len(tones_L) - 1)
     tone = np.where(valid, tones_L[number], 0).astype(np.float32)
     scale = _LONGER_SIDE_PX / max(tone.shape)
@@ -95,8 +94,6 @@ def _two_heaps(values: np.ndarray) -> tuple[float, float, float]:
 
 def _outlines(mask: np.ndarray) -> tuple[tuple[Point, ...], ...]:
     """Return the outlines of the larger parts and their holes, in shares of the picture."""
-    import cv2
-
     height, width = mask.shape
     least = _LEAST_PART * mask.size
     rings, _ = cv2.findContours(mask.astype(np.uint8), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)

@@ -4,13 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+import cv2
 import numpy as np
 
 from jartide.families import family_named
 from jartide.reading.layers.layer_map import LayerMap
 from jartide.reading.lines.line_pieces import line_pieces
+from jartide.reading.pattern.grain import find_grain
+from jartide.reading.pattern.knots import find_knots
 from jartide.reading.pattern.measure_pattern import cells_of, scene_of
 from jartide.reading.pattern.pieces import pieces_of
+from jartide.reading.pattern.weave import find_threads
 from jartide.reading.read import Basis
 from jartide.reading.result import LINE_ROLES, Reading, Role
 
@@ -100,8 +104,6 @@ def _lines(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Place
 
 
 def _rings(basis: Basis, masks: list[np.ndarray]) -> Places:
-    import cv2
-
     rings: list[np.ndarray] = []
     for mask in masks:
         found, _ = cv2.findContours(
@@ -149,8 +151,6 @@ def _scene(basis: Basis):
 
 
 def _cells(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
-    import cv2
-
     found = cells_of(_scene(basis), layers, layers.masks())
     if found is None:
         return _places(basis)
@@ -167,9 +167,6 @@ def _cells(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Place
 
 
 def _grain(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
-    from jartide.reading.pattern.grain import find_grain
-    from jartide.reading.pattern.knots import find_knots
-
     scene = _scene(basis)
     mm = basis.picture.mm_per_px
     if path.endswith("knots") and mm is not None:
@@ -190,8 +187,6 @@ def _grain(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Place
 
 def _weave(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
     """The lattice of threads: straight lines where each set's wave is highest."""
-    from jartide.reading.pattern.weave import find_threads
-
     scene = _scene(basis)
     found = find_threads(scene.light, scene.valid)
     if found is None:

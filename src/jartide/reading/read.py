@@ -26,6 +26,7 @@ from jartide.reading.pattern.records import Pattern
 from jartide.reading.pattern.relief import measure_relief
 from jartide.reading.pattern.texture import measure_texture
 from jartide.reading.result import ALGORITHM, Reading, Relief, Texture, ZoneReading
+from jartide.reading.suggest_family import LEAST_SURE, suggest_family
 from jartide.reading.trust.measured import measured
 from jartide.reading.trust.paths import measured_values, with_scale_error
 from jartide.reading.zones import Zone, large_enough, shares_in
@@ -126,8 +127,6 @@ def read_basis(
     found = read_once(basis, progress, choices)
     confidence = None
     if basis.family == "auto":
-        from jartide.reading.suggest_family import LEAST_SURE, suggest_family
-
         suggestion = suggest_family(found.layers, found.pattern)
         confidence = 0.0 if suggestion is None else suggestion.confidence
         if suggestion is not None and confidence >= LEAST_SURE:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+import cv2
 import numpy as np
 
 EDGE_SHARE = 0.08
@@ -42,8 +43,6 @@ class Zone:
 
     def mask(self, shape: tuple[int, ...]) -> np.ndarray:
         """Return where the zone lies, (H, W) bool."""
-        import cv2
-
         height, width = shape[:2]
         inside = np.zeros((height, width), np.uint8)
         rings = [

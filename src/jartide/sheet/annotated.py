@@ -14,6 +14,7 @@ from importlib.resources import files
 
 import cv2
 import numpy as np
+from PIL import Image, ImageDraw, ImageFont
 
 _KEY = 420
 _MARGIN = 28
@@ -238,8 +239,6 @@ def _svg(mark: _Mark) -> str:
 
 def annotated_png(picture: AnnotatedPicture) -> bytes:
     """Return the drawing as PNG."""
-    from PIL import Image, ImageDraw, ImageFont
-
     folder = files("jartide").joinpath("data/fonts")
     faces: dict[tuple[int, bool], ImageFont.FreeTypeFont] = {}
 
@@ -273,8 +272,6 @@ def annotated_png(picture: AnnotatedPicture) -> bytes:
 
 
 def _png(code: np.ndarray) -> bytes:
-    from PIL import Image
-
     out = io.BytesIO()
     Image.fromarray(code).save(out, "PNG")
     return out.getvalue()

@@ -6,6 +6,10 @@ import io
 from typing import Any
 from xml.sax.saxutils import escape
 
+from reportlab.lib.colors import HexColor
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.platypus import BaseDocTemplate, Frame, PageTemplate, Paragraph, Table, TableStyle
+
 from jartide.photo.card.files import pdf_fonts
 from jartide.sheet.content import SheetContent
 from jartide.sheet.job_sheet import SIZES_MM, Paper
@@ -27,17 +31,6 @@ def bench_card_pdf(content: SheetContent, paper: Paper = Paper.A4) -> bytes:
 
 
 def _set(content: SheetContent, paper: Paper, size: float) -> tuple[bytes, int]:
-    from reportlab.lib.colors import HexColor
-    from reportlab.lib.styles import ParagraphStyle
-    from reportlab.platypus import (
-        BaseDocTemplate,
-        Frame,
-        PageTemplate,
-        Paragraph,
-        Table,
-        TableStyle,
-    )
-
     regular, bold = pdf_fonts()
     ink = HexColor("#151515")
     head = ParagraphStyle("head", fontName=bold, fontSize=1.3 * size, leading=1.6 * size)

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 
 from reportlab.lib.colors import HexColor, black
 from reportlab.lib.utils import ImageReader
+from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.platypus import Flowable
 
 from jartide.figures import plain_figure
@@ -200,8 +201,6 @@ class TickBox(_Drawn):
 
 def _fitted(words: str, face: str, size: float, room: float) -> str:
     """Words cut at a word, with a dash, where they are wider than their room."""
-    from reportlab.pdfbase.pdfmetrics import stringWidth
-
     if stringWidth(words, face, size) <= room:
         return words
     kept = words.split()

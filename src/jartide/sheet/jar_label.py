@@ -6,6 +6,9 @@ import io
 from dataclasses import dataclass
 from typing import Any
 
+from reportlab.lib.colors import HexColor
+from reportlab.pdfgen.canvas import Canvas
+
 from jartide.photo.card.files import pdf_fonts
 
 SIZE_MM = (90.0, 60.0)
@@ -25,8 +28,6 @@ class Label:
 
 def label_pdf(label: Label) -> bytes:
     """Return the label as a one-page PDF of `SIZE_MM`; more than six paints are cut."""
-    from reportlab.pdfgen.canvas import Canvas
-
     out = io.BytesIO()
     width, height = (side * _MM for side in SIZE_MM)
     page = Canvas(out, pagesize=(width, height))
@@ -39,8 +40,6 @@ def label_pdf(label: Label) -> bytes:
 
 def draw_label(page: Any, label: Label, x: float, y: float, width: float, height: float) -> None:
     """Draw a label into a rectangle of a page, points; a lower one gets smaller type."""
-    from reportlab.lib.colors import HexColor
-
     regular, bold = pdf_fonts()
     page.saveState()
     page.translate(x, y)

@@ -8,8 +8,23 @@ from enum import StrEnum
 from typing import Any
 from xml.sax.saxutils import escape
 
+from reportlab.lib.colors import HexColor
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.platypus import (
+    BaseDocTemplate,
+    CondPageBreak,
+    Frame,
+    PageBreak,
+    PageTemplate,
+    Paragraph,
+    Spacer,
+    Table,
+    TableStyle,
+)
+
 from jartide.photo.card.files import pdf_fonts
 from jartide.sheet.content import Part, SheetContent, SheetLine
+from jartide.sheet.flowables import ZONE_IDS, Core, Pictures, TickBox, Tide
 from jartide.wording import tr
 
 _MM = 72 / 25.4
@@ -36,8 +51,6 @@ def job_sheet_pdf(
     content: SheetContent, paper: Paper = Paper.A4, parts: Collection[Part] = tuple(Part)
 ) -> bytes:
     """Return the sheet with the chosen parts; fonts are embedded, drawings are vectors."""
-    from reportlab.platypus import BaseDocTemplate, Frame, PageTemplate
-
     out = io.BytesIO()
     width, height = (side * _MM for side in SIZES_MM[paper])
     margin = (16 if paper is not Paper.A5 else 11) * _MM
@@ -68,9 +81,6 @@ def job_sheet_pdf(
 
 
 def _styles() -> dict[str, Any]:
-    from reportlab.lib.colors import HexColor
-    from reportlab.lib.styles import ParagraphStyle
-
     regular, bold = pdf_fonts()
     ink, ink2 = HexColor("#151515"), HexColor("#3a3a3a")
     return {
@@ -93,10 +103,6 @@ def _styles() -> dict[str, Any]:
 
 
 def _story(content: SheetContent, width: float, parts: set[Part]) -> list[Any]:
-    from reportlab.platypus import CondPageBreak, PageBreak, Paragraph, Spacer
-
-    from jartide.sheet.flowables import ZONE_IDS, Core, Pictures, Tide
-
     style = _styles()
 
     def head(name: str) -> list[Any]:
@@ -143,9 +149,6 @@ def _story(content: SheetContent, width: float, parts: set[Part]) -> list[Any]:
 
 
 def _table(rows: list[list[Any]], widths: list[float]) -> Any:
-    from reportlab.lib.colors import HexColor
-    from reportlab.platypus import Table, TableStyle
-
     table = Table(rows, colWidths=widths)
     table.setStyle(
         TableStyle(
@@ -163,10 +166,6 @@ def _table(rows: list[list[Any]], widths: list[float]) -> Any:
 
 
 def _steps(content: SheetContent, width: float, style: dict[str, Any]) -> Any:
-    from reportlab.platypus import Paragraph
-
-    from jartide.sheet.flowables import TickBox
-
     rows = []
     for step in content.steps:
         cell = [Paragraph(escape(step.name), style["line"])]
@@ -189,10 +188,6 @@ def _lines(
     tick: bool = False,
     small: bool = False,
 ) -> Any:
-    from reportlab.platypus import Paragraph
-
-    from jartide.sheet.flowables import TickBox
-
     rows: list[list[Any]] = []
     # Where nothing stands at the right, the words have the whole width.
     share = 0.01 if not any(line.right for line in lines) else 0.22 if small else 0.34

@@ -6,6 +6,8 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from reportlab.pdfgen.canvas import Canvas
+
 from jartide.errors import PaintError
 from jartide.sheet.jar_label import Label, draw_label
 
@@ -60,8 +62,6 @@ def label_sheet_pdf(labels: Sequence[Label], grid: Grid, first: int = 1) -> byte
     ------
     PaintError : when there is no label, or `first` lies beyond the page.
     """
-    from reportlab.pdfgen.canvas import Canvas
-
     a_page = grid.columns * grid.rows
     if not labels:
         raise PaintError("error.labels.none")

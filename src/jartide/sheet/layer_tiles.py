@@ -10,6 +10,7 @@ from typing import Any
 
 import cv2
 import numpy as np
+from reportlab.pdfgen.canvas import Canvas
 
 from jartide.errors import SheetError
 from jartide.photo.card.files import pdf_fonts
@@ -46,8 +47,6 @@ def layer_tiles_pdf(
     ------
     SheetError : one sentence, where this would take more than 300 pages or nothing can be cut.
     """
-    from reportlab.pdfgen.canvas import Canvas
-
     page_mm = SIZES_MM[paper]
     room = [side - 2 * _MARGIN_MM for side in page_mm]
     step = [side - _OVERLAP_MM for side in room]

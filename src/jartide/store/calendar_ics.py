@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
 
+from icalendar import Calendar, Event
+
 from jartide.errors import PlanError
 
 _DOMAIN = "jar-tide"
@@ -25,8 +27,6 @@ class PlannedEvent:
 
 def write_calendar(events: list[PlannedEvent], name: str) -> bytes:
     """Return an .ics file; times are floating, as the plan's own are."""
-    from icalendar import Calendar, Event
-
     calendar = Calendar()
     calendar.add("prodid", "-//Jar Tide//Steps//EN")
     calendar.add("version", "2.0")
@@ -55,8 +55,6 @@ def read_calendar(data: bytes, name: str) -> dict[str, datetime]:
     ------
     PlanError : when it is no calendar, or none of its events is ours.
     """
-    from icalendar import Calendar
-
     if len(data) > _MOST_BYTES:
         raise PlanError("error.calendar.file", name=name)
     try:

@@ -7,6 +7,7 @@ import zipfile
 from pathlib import Path
 
 import numpy as np
+from PIL import Image
 
 from jartide.photo.picture import Picture
 from jartide.reading.layers.layer_map import LayerMap
@@ -36,8 +37,6 @@ def layers_zip(picture: Picture, layers: LayerMap) -> bytes:
 
 def cover_png(picture: Picture, layers: LayerMap, number: int) -> bytes:
     """Return how much of each pixel is seen as one layer, as 8 bit grey PNG."""
-    from PIL import Image
-
     cover = np.where(layers.valid, layers.covers.of(number), 0)
     out = io.BytesIO()
     Image.fromarray(np.rint(cover * 255).astype(np.uint8)).save(out, "PNG", **dpi_of(picture))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 
 import numpy as np
+from PIL import Image
 
 from jartide.colour.spaces import encode_srgb
 from jartide.photo.picture import Picture
@@ -12,8 +13,6 @@ from jartide.photo.picture import Picture
 
 def picture_png(picture: Picture) -> bytes:
     """Return a picture as PNG, sRGB; its dpi states the scale, if known, for other programs."""
-    from PIL import Image
-
     code = np.rint(encode_srgb(picture.rgb_linear) * 255).astype(np.uint8)
     out = io.BytesIO()
     Image.fromarray(code).save(out, "PNG", **dpi_of(picture))

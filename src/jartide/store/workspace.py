@@ -104,6 +104,7 @@ class Workspace:
             if version < tables.SCHEMA_VERSION:
                 if owned is None:
                     raise WorkspaceError("error.workspace.older", name=str(folder))
+                # Only old workspaces need Alembic, which is heavy.
                 from jartide.store.migrate import migrate
 
                 migrate(path, version)

@@ -8,7 +8,9 @@ from __future__ import annotations
 import io
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
+from PIL import Image
 
 from jartide.colour.spaces import encode_srgb
 
@@ -56,8 +58,6 @@ def expose(
     scene_linear: np.ndarray, light: Light, camera: Camera, rng: np.random.Generator
 ) -> np.ndarray:
     """Return the photo, (H, W, 3) uint8 sRGB, of a scene already in the picture plane."""
-    import cv2
-
     height, width = scene_linear.shape[:2]
     angle = np.radians(light.falloff_deg)
     y, x = np.mgrid[0:height, 0:width].astype(np.float32)
@@ -78,8 +78,6 @@ def expose(
 
 def to_jpeg(code: np.ndarray, quality: int) -> bytes:
     """Return the JPEG file of a photo, (H, W, 3) uint8."""
-    from PIL import Image
-
     out = io.BytesIO()
     Image.fromarray(code).save(out, "JPEG", quality=quality, optimize=True)
     return out.getvalue()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
 from jartide.colour.spaces import lab_to_linear
@@ -41,8 +42,6 @@ class Scene:
 
 def set_scene(surface: Surface, view: View, seed: int) -> Scene:
     """Stand a surface in the room and look at it."""
-    import cv2
-
     rng = np.random.default_rng(seed)
     _width, _height = view.size_px
     rgb = _room(view, rng)
@@ -100,8 +99,6 @@ def _area(quad: np.ndarray) -> float:
 
 def _polygon(quad: np.ndarray, size_px: tuple[int, int]) -> np.ndarray:
     """Smooth-edged mask of a quadrilateral, (H, W) float32."""
-    import cv2
-
     mask = np.zeros((size_px[1], size_px[0]), np.uint8)
     fixed = np.rint(quad * 256 - 128).astype(np.int32)
     cv2.fillConvexPoly(mask, fixed, 255, lineType=cv2.LINE_AA, shift=8)
@@ -109,8 +106,6 @@ def _polygon(quad: np.ndarray, size_px: tuple[int, int]) -> np.ndarray:
 
 
 def _shadow(quad: np.ndarray, size_px: tuple[int, int]) -> np.ndarray:
-    import cv2
-
     near = cv2.GaussianBlur(_polygon(quad + (14, 16), size_px), (0, 0), 9)
     far = cv2.GaussianBlur(_polygon(quad + (38, 30), size_px), (0, 0), 34)
     return 0.6 * near + 0.4 * far

@@ -11,9 +11,11 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any
 
+import cv2
 import numpy as np
+from PIL import Image
 
-from jartide.colour.spaces import decode_srgb, lab_to_linear, linear_to_lab
+from jartide.colour.spaces import decode_srgb, encode_srgb, lab_to_linear, linear_to_lab
 from jartide.photo.card.design import CardSize, card_of
 from jartide.photo.card.files import card_file
 from jartide.studio.noise import fractal
@@ -160,8 +162,6 @@ def take_snapshot(
     camera: SpectralCamera | None = None,
 ) -> Snapshot:
     """Photograph a surface as a board, with the card on it, in a plain room."""
-    import cv2
-
     rng = np.random.default_rng(seed)
     rows, columns = surface.rgb_linear.shape[:2]
     board_mm = np.array([columns, rows]) * surface.mm_per_px
@@ -195,8 +195,6 @@ def take_snapshot(
     levels = np.linspace(0, 1.6, 8192)
     encoded = levels if camera is None else camera.develop(levels)
     if camera is None:
-        from jartide.colour.spaces import encode_srgb
-
         encoded = encode_srgb(levels)
     table = np.rint(np.clip(encoded, 0, 1) * 255).astype(np.uint8)
     code = table[(np.clip(light, 0, 1.5999) * (8191 / 1.6)).astype(np.uint16)]
@@ -204,8 +202,6 @@ def take_snapshot(
 
 
 def _jpeg(code: np.ndarray, shot: Shot) -> bytes:
-    from PIL import Image
-
     image = Image.fromarray(code)
     exif = Image.Exif()
     if shot.write_focal:
@@ -219,8 +215,6 @@ def _room(
     size_px: tuple[int, int], camera: SpectralCamera | None, rng: np.random.Generator
 ) -> np.ndarray:
     """A mottled wall, out of the board's plane and of no interest, (H, W, 3)."""
-    import cv2
-
     small = (max(16, size_px[1] // 8), max(16, size_px[0] // 8))
     mottle = fractal(small, 0.5, rng, largest_mm=40, slope=2.2)
     lab = np.array([rng.uniform(35, 75), rng.uniform(-3, 4), rng.uniform(0, 12)])
@@ -233,8 +227,6 @@ def _room(
 
 def _shrunk(surface: Surface, per_mm: float) -> tuple[np.ndarray, float]:
     """The surface at no more than `per_mm` pixels a millimetre."""
-    import cv2
-
     rows, columns = surface.rgb_linear.shape[:2]
     ratio = per_mm * surface.mm_per_px
     if ratio >= 1:
@@ -247,8 +239,6 @@ def _shrunk(surface: Surface, per_mm: float) -> tuple[np.ndarray, float]:
 @lru_cache(maxsize=4)
 def _card_art(size: CardSize) -> tuple[np.ndarray, float]:
     """What the card's file asks of the printer, linear light (H, W, 3), and its pixels per mm."""
-    from PIL import Image
-
     dpi = 406
     file = card_file(size, ".png", dpi=dpi)
     code = np.asarray(Image.open(io.BytesIO(file)).convert("RGB"))
@@ -264,8 +254,6 @@ def _lay_card(
     px_per_mm: float,
     camera: SpectralCamera | None,
 ) -> np.ndarray:
-    import cv2
-
     card = card_of(shot.print.size)
     asked, fine_per_mm = _card_art(card.size)
     per_mm = float(np.clip(2.2 * px_per_mm, 3, fine_per_mm))
@@ -302,8 +290,6 @@ def _lay(
     z_mm: float,
 ) -> None:
     """Draw a flat thing into the photo, four samples to a pixel."""
-    import cv2
-
     height, width = light.shape[:2]
     low = np.clip(np.floor(ring_px.min(axis=0)) - 2, 0, (width - 1, height - 1)).astype(int)
     high = np.clip(np.ceil(ring_px.max(axis=0)) + 2, low + 1, (width, height)).astype(int)

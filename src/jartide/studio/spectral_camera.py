@@ -10,6 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.ndimage import map_coordinates
 
 from jartide.colour.spaces import encode_srgb
 from jartide.colour.spectra import WAVELENGTHS_NM, daylight_weights, planck, reflectance
@@ -36,8 +37,6 @@ class SpectralCamera:
 
     def light(self, rgb_linear: np.ndarray, material: str = "paint") -> np.ndarray:
         """Return the camera's linear light, as `rgb_linear` (..., 3), before exposure."""
-        from scipy.ndimage import map_coordinates
-
         table = self.paint if material == "paint" else self.ink
         # Light is about the square of its place in the table: its root goes straight between.
         table = np.sign(table) * np.sqrt(np.abs(table))

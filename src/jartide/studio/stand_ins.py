@@ -6,23 +6,20 @@ from typing import Any
 
 from jartide.devices.registry import Device, Kind
 from jartide.devices.source import Source
+from jartide.studio.camera_stand import CameraStand
+from jartide.studio.colour_reader import SimulatedReader
+from jartide.studio.thermo_hygrometer import SimulatedThermoHygrometer
 
 
 def _camera() -> Any:
-    from jartide.studio.camera_stand import CameraStand  # draws boards: heavy
-
     return CameraStand()
 
 
 def _colour_reader(*settings: Any, **named: Any) -> Any:
-    from jartide.studio.colour_reader import SimulatedReader
-
     return SimulatedReader(*settings, **named)
 
 
 def _thermo_hygrometer(*settings: Any) -> Any:
-    from jartide.studio.thermo_hygrometer import SimulatedThermoHygrometer
-
     return SimulatedThermoHygrometer(*settings)
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.ndimage import gaussian_filter1d
 from scipy.spatial import cKDTree
 
 from jartide.studio.noise import smoothstep
@@ -160,8 +161,6 @@ def _walk(start, heading, length_mm, width_mm, hand: Hand, rng) -> np.ndarray:
 
 def _drift(n: int, length_mm: float, rng) -> np.ndarray:
     """A smooth random sequence of unit deviation with the given correlation length."""
-    from scipy.ndimage import gaussian_filter1d
-
     reach = length_mm / STEP_MM
     pad = int(3 * reach) + 1
     field = gaussian_filter1d(rng.standard_normal(n + 2 * pad), reach, mode="wrap")

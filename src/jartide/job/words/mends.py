@@ -10,6 +10,7 @@ from jartide.boards.result import Comparison, Difference
 from jartide.job.shelf_work import Parts, ShelfWork
 from jartide.job.words.jars import parts_words
 from jartide.job.words.numbers import plain_words
+from jartide.measures.key import Key
 from jartide.reading.result import Reading
 from jartide.wording import say, tr
 
@@ -57,7 +58,7 @@ def mends_of(
 
 def _words(
     mend: Mend,
-    told: dict[str, Difference],
+    told: dict[Key, Difference],
     comparison: Comparison,
     board: Reading,
     work: ShelfWork | None,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from jartide.figures import figure, in_figures, plain_figure
-from jartide.measures.entries import measure_at
+from jartide.measures.key import Key
 from jartide.measures.shown import mm_shown, share_shown, words
 from jartide.reading.pattern.records import SIZES_MM, Pattern
 from jartide.reading.result import Layer, Reading
@@ -58,18 +58,13 @@ def size_words(pattern: Pattern) -> str:
     return tr("size.most", low=SIZES_MM[best], high=SIZES_MM[best + 1])
 
 
-def quantity_words(quantity: str, value: object) -> str:
+def quantity_words(quantity: Key, value: object) -> str:
     """Return a compared value with its unit."""
     if isinstance(value, str):
         return value
     if not isinstance(value, int | float):
         return ""
-    if quantity.endswith("coverage"):
-        return percent_words(float(value))
-    measure = measure_at(quantity)
-    if measure is not None:
-        return words(measure, float(value))
-    return figure_words(float(value), 0 if abs(value) >= 3 else 1)
+    return words(quantity.measure, float(value))
 
 
 def plain_words(value: float) -> str:

@@ -10,14 +10,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 
+import cv2
 import numpy as np
 
 
 @lru_cache(maxsize=1)
 def dictionary():
     """Return the dictionary of 4 x 4 cells: few cells carry furthest."""
-    import cv2
-
     return cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_4X4_50)
 
 
@@ -35,8 +34,6 @@ def seen_codes(grey: np.ndarray, windows: tuple[int, ...]) -> list[SeenCode]:
     `windows` are the sizes, px, of the neighbourhood that local thresholds are
     taken from: a few cells of the codes looked for.
     """
-    import cv2
-
     settings = cv2.aruco.DetectorParameters()
     settings.adaptiveThreshWinSizeMin = windows[0]
     settings.adaptiveThreshWinSizeMax = windows[-1]

@@ -12,9 +12,11 @@ from dataclasses import dataclass
 from enum import StrEnum
 from functools import lru_cache
 
+import cv2
 import numpy as np
 
 from jartide.colour.spaces import encode_srgb, lab_to_linear
+from jartide.photo.card.codes import dictionary
 
 # A code is 4 x 4 cells within a border of one cell.
 CODE_CELLS = 6
@@ -296,10 +298,6 @@ def _strip() -> Card:
 
 def code_cells(number: int) -> np.ndarray:
     """Return the cells of a code, (6, 6) bool, True where black, border included."""
-    import cv2
-
-    from jartide.photo.card.codes import dictionary
-
     picture = cv2.aruco.generateImageMarker(dictionary(), number, CODE_CELLS, borderBits=1)
     return np.asarray(picture) < 128
 

@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
 from jartide.photo.card.design import Card
@@ -51,8 +52,6 @@ def find_edges(light: np.ndarray, card: Card, scale: float, project: Project) ->
     card : its design; `scale` is printed over nominal size
     project : from card mm, (N, 2), to photo px, as well as it is known
     """
-    import cv2
-
     points, outward, reach, edge = _edge_samples(card, scale, project)
     at = project(points)
     ahead = project(points + outward * 0.2 * card.cell_mm)

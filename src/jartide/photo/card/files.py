@@ -7,6 +7,12 @@ from functools import lru_cache
 from importlib.resources import files
 from xml.etree import ElementTree
 
+import pypdfium2
+from PIL import Image
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
 from jartide.errors import CardError
 from jartide.photo.card.design import Card, CardSize, card_of
 from jartide.photo.card.drawing import Colour, Fill, Line, Part, Words, card_parts
@@ -44,9 +50,6 @@ def card_file(size: CardSize, kind: str, dpi: int = 300) -> bytes:
 @lru_cache(maxsize=1)
 def pdf_fonts() -> tuple[str, str]:
     """Register the typeface with reportlab, so that the PDF carries it."""
-    from reportlab.pdfbase import pdfmetrics
-    from reportlab.pdfbase.ttfonts import TTFont
-
     folder = files("jartide").joinpath("data/fonts")
     for name, weight in (("JarTideSans", "400Regular"), ("JarTideSans-Bold", "700Bold")):
         data = folder.joinpath(f"JarTideSans_{weight}.ttf").read_bytes()
@@ -55,8 +58,6 @@ def pdf_fonts() -> tuple[str, str]:
 
 
 def _pdf(parts: list[Part], page_mm: tuple[float, float], offset: tuple[float, float]) -> bytes:
-    from reportlab.pdfgen.canvas import Canvas
-
     regular, bold = pdf_fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=(page_mm[0] * _MM, page_mm[1] * _MM), invariant=1)
@@ -110,9 +111,6 @@ def _pdf_sheet(card: Card) -> bytes:
 
 
 def _png(card: Card, dpi: int) -> bytes:
-    import pypdfium2
-    from PIL import Image
-
     page = _pdf(card_parts(card), (card.width_mm, card.height_mm), (0.0, 0.0))
     # The renderer moves edges to whole pixels: draw finer and average, so that they stay.
     finer = 4 if card.width_mm * card.height_mm * (dpi / 25.4) ** 2 < 6e6 else 2

@@ -10,6 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from functools import partial
 
+import cv2
 import numpy as np
 
 from jartide.errors import PrepareError
@@ -88,8 +89,6 @@ def find_card(
     ------
     PrepareError : when that length is no printer's doing.
     """
-    import cv2
-
     code = photo.code
     if code.dtype == np.uint16:
         code = (code >> 8).astype(np.uint8)
@@ -129,8 +128,6 @@ def _print_scale(card: Card, check_mm: float | None) -> float:
 
 def _agreeing(codes: list[SeenCode]) -> tuple[Card, list[SeenCode]] | None:
     """Return the card most of whose codes lie on one plane, with those codes; None below two."""
-    import cv2
-
     best: tuple[Card, list[SeenCode]] | None = None
     for size in CardSize:
         card = card_of(size)
@@ -234,8 +231,6 @@ def _light_around(
     photo: Photo, card: Card, on_card: np.ndarray, in_photo: np.ndarray, print_scale: float
 ) -> tuple[np.ndarray, np.ndarray]:
     """Light of the photo around the card, and the crop's corner, px."""
-    import cv2
-
     matrix, _ = cv2.findHomography(on_card, in_photo, 0)
     ring = transform(matrix, np.array(card.outline) * print_scale)
     margin = 0.1 * np.ptp(ring, axis=0).max() + 8

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
 from jartide.colour.spaces import decode_srgb, lab_to_linear, linear_to_lab
@@ -53,8 +54,6 @@ def seen_patches(photo: Photo, sighting: CardSighting) -> list[SeenPatch]:
 
 
 def _seen(photo: Photo, sighting: CardSighting, patch: Patch) -> SeenPatch | None:
-    import cv2
-
     # Away from the edges: blur and the print's own edge reach this far in.
     blur_mm = 1.5 / sighting.px_per_mm()
     box = patch.box

@@ -10,7 +10,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
+from scipy.optimize import least_squares
 
 from jartide.photo.card.edges import EdgePoints
 from jartide.photo.lens import DISTORTION_SPREAD, FocalGuess, Lens
@@ -44,8 +46,6 @@ class Pose:
 
     def turn(self) -> np.ndarray:
         """Return the rotation as a matrix, (3, 3)."""
-        import cv2
-
         return cv2.Rodrigues(self.rotation)[0]
 
     def project(self, points_mm: np.ndarray, height_mm: float = 0.0) -> np.ndarray:
@@ -102,8 +102,6 @@ class Pose:
 def _project(
     vector: np.ndarray, points_mm: np.ndarray, centre: tuple[float, float], height_mm: float
 ) -> np.ndarray:
-    import cv2
-
     turn = cv2.Rodrigues(vector[:3])[0]
     solid = points_mm @ turn[:, :2].T + turn[:, 2] * height_mm + vector[3:6]
     ray = solid[..., :2] / np.maximum(solid[..., 2:], 1e-6)
@@ -114,8 +112,6 @@ def _slopes(
     vector: np.ndarray, points_mm: np.ndarray, centre: tuple[float, float], height_mm: float
 ) -> np.ndarray:
     """Derivatives of `_project` by the eight numbers, (N, 2, 8)."""
-    import cv2
-
     if len(points_mm) == 0:  # OpenCV knows no answer for none
         return np.zeros((0, 2, 8))
     focal = float(np.exp(vector[6]))
@@ -136,8 +132,6 @@ def first_pose(
     A plane seen small and nearly square on can lean either way (Collins &
     Bartoli 2014, "Infinitesimal plane-based pose estimation").
     """
-    import cv2
-
     centre = (size[0] / 2, size[1] / 2)
     camera = np.array([[guess.focal_px, 0, centre[0]], [0, guess.focal_px, centre[1]], [0, 0, 1]])
     solid = np.column_stack([card_mm, np.zeros(len(card_mm))])
@@ -160,8 +154,6 @@ def first_pose(
 
 def refine_pose(start: Pose, edges: EdgePoints, guess: FocalGuess) -> Pose:
     """Return the pose that fits the edge points best, with its covariance."""
-    from scipy.optimize import least_squares
-
     centre = start.lens.centre
     # Points of one edge share errors: each edge counts for no more than it can tell.
     counts = np.bincount(edges.edge, minlength=1)[edges.edge]

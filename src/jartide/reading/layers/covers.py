@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
 from jartide.colour.spaces import lab_to_linear
@@ -117,8 +118,6 @@ def assign(cells: ColourCells, rgb_linear: np.ndarray, edges: Edges, tones: np.n
 
 def _edge_pixels(lab: np.ndarray, mixed: np.ndarray):
     """Yield per Lab channel the mixed pixels it changes fastest at, with its unit gradient."""
-    import cv2
-
     slopes = []
     for channel in range(3):
         plane = cv2.GaussianBlur(np.ascontiguousarray(lab[..., channel]), (0, 0), 0.8)

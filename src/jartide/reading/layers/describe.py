@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 
+import cv2
 import numpy as np
 from scipy.stats import f as fisher
 
@@ -131,8 +132,6 @@ _MEDIAN_PX = 40_000
 
 def _whole_pixels(picture: Seen, count: int) -> list[np.ndarray]:
     """Return for each layer the flat indices, (N,), of pixels wholly it."""
-    import cv2
-
     good = picture.whole & picture.valid
     # Without their rim: all nine pixels must be good and of one layer.
     least = cv2.erode(np.where(good, picture.seen, 0), np.ones((3, 3), np.uint8))

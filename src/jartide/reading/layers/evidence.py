@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+import cv2
 import numpy as np
 
 from jartide.colour.difference import delta_e_2000
@@ -149,8 +150,6 @@ def _smoothed(calm: np.ndarray) -> np.ndarray:
     """
     if min(calm.shape[:2]) < _COARSE_PX:
         return calm
-    import cv2
-
     return np.dstack([cv2.medianBlur(np.ascontiguousarray(calm[..., c]), 5) for c in range(3)])
 
 
@@ -160,8 +159,6 @@ def _calmed(lab: np.ndarray) -> np.ndarray:
     A median of 3 x 3 takes noise and JPEG crumbs and keeps edges, but also
     eats lines of one or two pixels: pixels far from their median stay.
     """
-    import cv2
-
     planes = [np.ascontiguousarray(lab[..., c]) for c in range(3)]
     middle = [cv2.medianBlur(plane, 3) for plane in planes]
     apart = np.abs(planes[0] - middle[0])
@@ -175,8 +172,6 @@ def _sample(
     calm: np.ndarray, smooth: np.ndarray, flat: np.ndarray, edges: Edges, valid: np.ndarray
 ) -> tuple[np.ndarray, np.ndarray]:
     """Return the colours that speak for tones and how much each counts."""
-    import cv2
-
     stride = max(1, int(np.sqrt(valid.sum() / _SAMPLE_PX)))
     inside = valid[::stride, ::stride]
     # Colour bleeds a pixel or two beyond an edge (JPEG keeps half of its detail), so a

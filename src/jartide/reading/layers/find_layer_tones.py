@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
 from jartide.colour.difference import delta_e_2000
@@ -134,8 +135,6 @@ def _explained(evidence: Evidence, found: TonesFound, width: float) -> bool:
 
     `width` is that of the picture's passages, share of its side.
     """
-    import cv2
-
     # Every second row and column, averaged: both looks are coarser than that.
     step = 2 if evidence.valid.size > _MOST_PX else 1
     size = evidence.valid.shape[1] // step, evidence.valid.shape[0] // step

@@ -7,6 +7,7 @@ camera, the file or the margin.
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 
 # Standard deviation of the blur, share of the root of the area that is read.
@@ -37,8 +38,6 @@ def reduced(
     -------
     (h, w, 3) linear light and (h, w) bool
     """
-    import cv2
-
     side = float(np.sqrt(max(int(valid.sum()), 1)))
     step = max(side / most_side, 1.0)
     height, width = valid.shape

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import cv2
 import numpy as np
 
 from jartide.reading.layers.covers import Covers
@@ -38,8 +39,6 @@ def layer_edges(
     covers, valid : of layers numbered in paint order, and (H, W) bool
     ids : of the layers
     """
-    import cv2
-
     count = len(ids)
     valid = valid & (covers.seen < count)
     step = 2 if valid.size > _MOST_PX else 1

@@ -8,6 +8,7 @@ nor its noise nor the number of tones has a say in it.
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 
 from jartide.colour.perceptual import lab_to_even
@@ -37,8 +38,6 @@ def passage_width(rgb_linear: np.ndarray, valid: np.ndarray) -> float:
     ----------
     rgb_linear, valid : (H, W, 3) linear light and (H, W) bool
     """
-    import cv2
-
     light, inside = reduced(rgb_linear, valid, _BLUR, _SIDE)
     side = float(np.sqrt(max(int(inside.sum()), 1)))
     even = lab_to_even(linear_to_lab(light)).astype(np.float32)
@@ -68,8 +67,6 @@ def passage_width(rgb_linear: np.ndarray, valid: np.ndarray) -> float:
 
 def steepness(even: np.ndarray) -> np.ndarray:
     """Return how steeply colours, (H, W, 3), change at each pixel, units per pixel, (H, W)."""
-    import cv2
-
     across, down, both = (np.zeros(even.shape[:2], np.float32) for _ in range(3))
     for axis in range(3):
         plane = np.ascontiguousarray(even[..., axis])

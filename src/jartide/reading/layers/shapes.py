@@ -11,6 +11,7 @@ from __future__ import annotations
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
 # Discs for the bulge, standard deviation in picture pixels.
@@ -153,8 +154,6 @@ def shapes_of(
 
 def rim_shapes(seen: np.ndarray, valid: np.ndarray, count: int) -> RimShapes:
     """Return of a label picture what tells rims from layers, without the rest of `shapes_of`."""
-    import cv2
-
     # Every second row and column tells the same of edges in half the time.
     low, high, _, _ = _boundary(seen[::2, ::2], valid[::2, ::2])
     contact = np.bincount(low.astype(int) * count + high, minlength=count**2)
@@ -224,15 +223,11 @@ def _bulge(
 
 
 def _half(mask: np.ndarray) -> np.ndarray:
-    import cv2
-
     return cv2.resize(mask.astype(np.float32), None, fx=0.5, fy=0.5)
 
 
 def _disc_share(mask: np.ndarray, disc_px: float) -> np.ndarray:
     """Return the share of a layer in a soft disc round each pixel."""
-    import cv2
-
     return cv2.GaussianBlur(mask, (0, 0), disc_px)
 
 
@@ -242,8 +237,6 @@ def _junctions(half: list[np.ndarray]) -> tuple[np.ndarray, np.ndarray]:
     won, met = np.zeros((count, count)), np.zeros((count, count))
     if count < 3:
         return won, met
-    import cv2
-
     # Only where three layers lie within reach is there anything to look at.
     reach = np.ones((7, 7), np.uint8)
     near = np.sum([cv2.dilate((m > 0.5).astype(np.uint8), reach) for m in half], axis=0)
@@ -288,8 +281,6 @@ def _pieces(mask: np.ndarray) -> tuple[float, float, float, float]:
     Slenderness is a piece's extent over four times its mean depth, its width if
     it is a strip.
     """
-    import cv2
-
     image = mask.astype(np.uint8)
     count, labels, stats, _ = cv2.connectedComponentsWithStats(image, connectivity=8)
     # Bordered, since a piece ends where the picture does.

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from scipy.ndimage import gaussian_filter, maximum_filter
 
@@ -28,8 +29,6 @@ _VALLEY = 0.88
 
 def flatness(lab: np.ndarray) -> np.ndarray:
     """Return how flat the surroundings of each pixel are, (H, W) float32 in 0..1."""
-    import cv2
-
     slope = np.zeros(lab.shape[:2], np.float32)
     for channel in range(3):
         plane = np.ascontiguousarray(lab[..., channel])

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
 from jartide.colour.spaces import RGB_TO_XYZ, xyz_to_lab
@@ -149,8 +150,6 @@ def _measure(
 
 def _sample(rgb: np.ndarray, lines: CentreLines, t: np.ndarray) -> np.ndarray:
     """Return (N, samples, 3) linear light across each point, averaged along the line."""
-    import cv2
-
     angle = np.radians(lines.normal_deg)[:, None].astype(np.float32)
     dx, dy = np.cos(angle), -np.sin(angle)
     middle_x = t * dx + lines.column[:, None].astype(np.float32)

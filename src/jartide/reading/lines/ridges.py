@@ -11,7 +11,9 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import lru_cache
 
+import cv2
 import numpy as np
+from skimage.morphology import skeletonize
 
 # Standard deviations of the Gaussian, picture pixels. A line of width w answers
 # strongest near 0.3 w to 0.4 w, so these reach from 2 to about 40 pixels.
@@ -91,8 +93,6 @@ def _lines_of(sign: int, curvatures: list[_Curvature], valid: np.ndarray) -> Cen
 
 def _curvature(light: np.ndarray, sigma: float) -> _Curvature | None:
     """Return the second derivatives at one scale; None where the picture is too small for it."""
-    import cv2
-
     factor = 1 if sigma < 2 else 2 if sigma < 5 else 4
     height, width = light.shape
     if min(height, width) // factor < 8:
@@ -141,8 +141,6 @@ def _crests(
     With eigenvalues m + a and m - a, a light line has m - a << 0 and m + a near
     0. Taking |m + a| from |m - a| leaves 2 min(-m, a); a dark line the same of m.
     """
-    import cv2
-
     strength = np.zeros(shape, np.float32)
     scale = np.zeros(shape, np.uint8)
     for number, c in enumerate(curvatures):
@@ -165,9 +163,6 @@ def _trace(
     valid: np.ndarray,
 ) -> CentreLines:
     """Thin the crests of one sign to centre lines, and leave out the short ones."""
-    import cv2
-    from skimage.morphology import skeletonize
-
     grow = ((strength >= GROW_STRENGTH) & valid).astype(np.uint8)
     count, labels = cv2.connectedComponents(grow, connectivity=8)
     seeded = np.zeros(count, bool)
@@ -228,8 +223,6 @@ def _across_deg(row, column, number, curvatures: list[_Curvature], sign: int) ->
 
 def _crest_pixels(strength, scale, curvatures, sign: int, candidates: np.ndarray) -> np.ndarray:
     """Return the candidates, (H, W) uint8, that are strongest across their own line."""
-    import cv2
-
     row, column = np.nonzero(candidates & _higher_than_both_sides(strength))
     angle = np.radians(_across_deg(row, column, scale[row, column], curvatures, sign))
     dx, dy = np.cos(angle), np.sin(angle)
@@ -256,8 +249,6 @@ def _higher_than_both_sides(strength: np.ndarray) -> np.ndarray:
 
     Every crest does, whatever its direction; the rest need no closer look.
     """
-    import cv2
-
     found = np.zeros(strength.shape, bool)
     for dr, dc in ((0, 1), (1, 0), (1, 1), (1, -1)):
         pair = np.zeros((3, 3), np.uint8)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
+from skimage.morphology import skeletonize
 
 from jartide.reading.lines.ridges import CentreLines, steps
 
@@ -16,9 +18,6 @@ _WAY_PX = 5
 
 def skeleton_of(mask: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return the pruned skeleton of a layer of lines, (H, W) bool, and half widths on it, px."""
-    import cv2
-    from skimage.morphology import skeletonize
-
     # A gap or crumb of a pixel is noise.
     image = cv2.medianBlur(mask.astype(np.uint8), 3)
     half = cv2.distanceTransform(image, cv2.DIST_L2, 5) - 0.5
@@ -43,8 +42,6 @@ def branch_pixels(skeleton: np.ndarray) -> np.ndarray:
 
 def _pruned(skeleton: np.ndarray, half: np.ndarray) -> np.ndarray:
     """Take away the arms with a free end that are no longer than the line is thick."""
-    import cv2
-
     image = skeleton.astype(np.uint8)
     around = cv2.filter2D(image, cv2.CV_8U, np.ones((3, 3)), borderType=cv2.BORDER_CONSTANT)
     branch = branch_pixels(skeleton)
@@ -71,8 +68,6 @@ def _pruned(skeleton: np.ndarray, half: np.ndarray) -> np.ndarray:
 
 def forks(skeleton: np.ndarray, half: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return row and column, (N,) each, of forks and crossings; one within two widths."""
-    import cv2
-
     branch = branch_pixels(skeleton)
     if not branch.any():
         return np.zeros(0), np.zeros(0)
@@ -106,8 +101,6 @@ def with_missed(
     -------
     The lines with the added ones at their end, and the number of the skeleton of each of those.
     """
-    import cv2
-
     if not skeletons:
         return lines, np.zeros(0, int)
     known = np.zeros(skeletons[0][0].shape, np.uint8)
@@ -148,8 +141,6 @@ def with_missed(
 
 def _normals(skeleton: np.ndarray, row: np.ndarray, column: np.ndarray) -> np.ndarray:
     """Return the direction across at pixels of a skeleton, degrees: of the pixels near by."""
-    import cv2
-
     y, x = np.mgrid[-_WAY_PX : _WAY_PX + 1, -_WAY_PX : _WAY_PX + 1].astype(np.float32)
     image = skeleton.astype(np.float32)
     xx, yy, xy = (

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 
 from jartide.reading.pattern.direction import lay_of_picture
@@ -49,8 +50,6 @@ def _ridges(
     marks: np.ndarray, valid: np.ndarray, direction_deg: float, mm_per_px: float | None
 ) -> Measured:
     """Return the mean distance from one mark to the next across the main direction."""
-    import cv2
-
     if mm_per_px is None:
         return unknown("reason.no_scale")
     height, width = marks.shape

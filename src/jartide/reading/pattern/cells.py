@@ -8,7 +8,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
+from skimage.morphology import reconstruction, skeletonize
+from skimage.segmentation import watershed
 
 from jartide.reading.pattern.pieces import Pieces, pieces_of_labels
 from jartide.reading.pattern.records import Cells, Spread
@@ -41,9 +44,6 @@ class CellMap:
 
 def find_cells(net: np.ndarray, valid: np.ndarray) -> CellMap:
     """Return the cells that a net, (H, W) bool, parts the surface into."""
-    import cv2
-    from skimage.segmentation import watershed
-
     factor = max(1, int(np.ceil(np.sqrt(net.size / _MOST_PX))))
     if factor > 1:
         net, valid = net[::factor, ::factor], valid[::factor, ::factor]
@@ -58,9 +58,6 @@ def find_cells(net: np.ndarray, valid: np.ndarray) -> CellMap:
 
 def _middles(depth: np.ndarray, dip: float) -> np.ndarray:
     """Return numbered middles: tops of `depth` that rise above all ways out by `dip`."""
-    import cv2
-    from skimage.morphology import reconstruction
-
     seed = depth - np.float32(dip)
     raised = reconstruction(seed, depth, method="dilation")
     top = (depth - raised > 0.999 * dip) & (depth > np.log(_LEAST_ACROSS_PX / 2 + _FLOOR_PX))
@@ -129,9 +126,6 @@ def _groove_width(net: np.ndarray, valid: np.ndarray, mm_per_px: float) -> Measu
 
     Twice the distance to the nearest pixel outside, less the pixel both ends share.
     """
-    import cv2
-    from skimage.morphology import skeletonize
-
     image = cv2.medianBlur(net.astype(np.uint8), 3)
     half = cv2.distanceTransform(image, cv2.DIST_L2, 5)
     rows, columns = np.nonzero(skeletonize(image > 0))

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
 from jartide.reading.pattern.records import LAY_BINS
@@ -113,8 +114,6 @@ def lay_of_picture(light: np.ndarray, valid: np.ndarray) -> Lay:
     Structure tensor of Gaussian derivatives (Bigun & Granlund 1987), summed
     over three scales that each count alike.
     """
-    import cv2
-
     angles, weights, tiles = [], [], []
     for scale in _SCALES_PX:
         factor = max(1, int(scale / 1.5))

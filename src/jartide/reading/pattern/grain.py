@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
+from scipy.signal import find_peaks
 
 from jartide.reading.pattern.direction import Lay
+from jartide.reading.pattern.knots import find_knots
 from jartide.reading.pattern.pieces import pieces_of
 from jartide.reading.pattern.records import Grain
 from jartide.reading.trust.measured import (
@@ -67,8 +70,6 @@ def _grain_reduced(
     light: np.ndarray, valid: np.ndarray, direction_deg: float, factor: float
 ) -> GrainLines | None:
     """Return the grain of a picture averaged down by `factor`, in its own pixels."""
-    import cv2
-
     if factor == 1.0:
         return _grain_at(light, valid, direction_deg)
     size = round(light.shape[1] / factor), round(light.shape[0] / factor)
@@ -85,9 +86,6 @@ def _grain_reduced(
 
 
 def _grain_at(light: np.ndarray, valid: np.ndarray, direction_deg: float) -> GrainLines | None:
-    import cv2
-    from scipy.signal import find_peaks
-
     height, width = light.shape
     # Turned so that the grain runs upright, then walked level.
     turn = cv2.getRotationMatrix2D((width / 2, height / 2), 90 - direction_deg, 1.0)
@@ -131,8 +129,6 @@ def _grain_at(light: np.ndarray, valid: np.ndarray, direction_deg: float) -> Gra
 
 def _averaged(total: np.ndarray, weight: np.ndarray, across: float, along: float) -> np.ndarray:
     """Return the Gaussian mean of weighted values, (H, W), where there are any."""
-    import cv2
-
     border = cv2.BORDER_CONSTANT
     values, weights = (
         cv2.GaussianBlur(image, (0, 0), sigmaX=across, sigmaY=along, borderType=border)
@@ -234,8 +230,6 @@ def _pores(pores: list[np.ndarray], valid: np.ndarray, mm_per_px: float) -> Meas
 def _knots(
     light: np.ndarray, valid: np.ndarray, direction_deg: float, mm_per_px: float | None
 ) -> Measured:
-    from jartide.reading.pattern.knots import find_knots
-
     if mm_per_px is None:
         return unknown("reason.no_scale")
     number = float(len(find_knots(light, valid, mm_per_px)))

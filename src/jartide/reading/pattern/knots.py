@@ -9,7 +9,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
+from scipy.ndimage import gaussian_filter
 
 _RADII_MM = (2.5, 3.5, 5.0, 7.0, 9.5, 12.5)
 _WORK_MM = 0.8
@@ -28,9 +30,6 @@ class Knot:
 
 def find_knots(light: np.ndarray, valid: np.ndarray, mm_per_px: float) -> tuple[Knot, ...]:
     """Return the knots in L*, (H, W)."""
-    import cv2
-    from scipy.ndimage import gaussian_filter
-
     factor = min(1.0, mm_per_px / _WORK_MM)
     size = (round(light.shape[1] * factor), round(light.shape[0] * factor))
     if min(size) < 40:

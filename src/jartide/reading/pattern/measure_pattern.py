@@ -5,6 +5,7 @@ from __future__ import annotations
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
 from jartide.colour.spaces import RGB_TO_XYZ
@@ -179,8 +180,6 @@ def net_of(layers: LayerMap, family: Family, masks: list[np.ndarray]) -> list[in
 
 def is_net(mask: np.ndarray) -> bool:
     """Whether a layer, (H, W) bool, is one connected net that parts the rest into many pieces."""
-    import cv2
-
     small = cv2.resize(mask.astype(np.uint8), None, fx=0.5, fy=0.5) > 0
     share = float(small.mean())
     if not _LEAST_NET < share < 0.6:
@@ -242,8 +241,6 @@ def _grain(
 
 def _mottle(layers: LayerMap, valid: np.ndarray) -> np.ndarray:
     """Where only ground, clouds and patches are seen, with a margin to lines and specks."""
-    import cv2
-
     apart = [n for n, layer in enumerate(layers.layers) if layer.role in {*LINE_ROLES, Role.SPECK}]
     if not apart:
         return valid

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 
 from jartide.reading.lines.blur import picture_blur_px
@@ -97,8 +98,6 @@ def measure_patches(
 
 def calmed(mask: np.ndarray) -> np.ndarray:
     """Return a layer's mask, (H, W) bool, without crumbs and gaps of a pixel: the camera's."""
-    import cv2
-
     return cv2.medianBlur(mask.astype(np.uint8), 3) > 0
 
 
@@ -172,8 +171,6 @@ def _softness(
     Across a Gaussian edge of deviation s the steepest slope is step / (s sqrt(2 pi)),
     and its softness 2.563 s. The step is what lies three pixels and more to either side.
     """
-    import cv2
-
     inside = np.zeros(light.shape, bool)
     for p in found:
         inside |= p.label > 0
@@ -237,8 +234,6 @@ def _raggedness(found: list[Pieces], valid: np.ndarray, mm_per_px: float) -> Mea
     Smoothed: the mask under a Gaussian of 2 mm, cut at one half. Lengths by the number of
     pixel sides, whose overstatement of curves is the same in both.
     """
-    import cv2
-
     mask = np.zeros(valid.shape, np.float32)
     for p in found:
         mask[p.label > 0] = 1

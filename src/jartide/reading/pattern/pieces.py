@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
+from scipy.spatial import cKDTree
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -34,8 +36,6 @@ class Pieces:
 
 def pieces_of(mask: np.ndarray, valid: np.ndarray, least_px: float) -> Pieces:
     """Return the areas of a mask, (H, W) bool, of at least `least_px` pixels."""
-    import cv2
-
     count, label, stats, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8), connectivity=8)
     area = stats[1:, cv2.CC_STAT_AREA]
     keep = np.flatnonzero(area >= least_px) + 1
@@ -80,8 +80,6 @@ def pieces_of_labels(label: np.ndarray, valid: np.ndarray) -> Pieces:
 
 def nearest_px(row: np.ndarray, column: np.ndarray) -> np.ndarray:
     """Return each centre's distance to its nearest neighbour, (N,); NaN for a single one."""
-    from scipy.spatial import cKDTree
-
     if row.size < 2:
         return np.full(row.size, np.nan)
     points = np.column_stack([row, column])

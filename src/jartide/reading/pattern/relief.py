@@ -10,6 +10,7 @@ relief; the fine shading within a layer that does so is relief on it.
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 from scipy import fft
 
@@ -77,8 +78,6 @@ def measure_relief(
     rgb_linear : (H, W, 3)
     seen, whole : (H, W), the layer at each pixel, and where it is seen whole
     """
-    import cv2
-
     light = (rgb_linear @ RGB_TO_XYZ[1].astype(np.float32)).astype(np.float32)
     if light.size > _MOST_PX:
         # Half the size is enough for what a lamp does to relief.

@@ -8,6 +8,7 @@ other; a repeat is a shift whose correlation could hardly come by chance among a
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 from scipy import fft, ndimage
 
@@ -31,8 +32,6 @@ _STANDS_OUT = 9.0
 
 def measure_repeat(light: np.ndarray, valid: np.ndarray, mm_per_px: float | None) -> Repeat | None:
     """Return strength and period of the repeat in L*, (H, W); None where too little is seen."""
-    import cv2
-
     factor = max(1.0, max(light.shape) / _MOST_PX)
     size = (round(light.shape[1] / factor), round(light.shape[0] / factor))
     if min(size) < 64:

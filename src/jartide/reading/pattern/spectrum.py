@@ -6,6 +6,7 @@ A size is half a wavelength: a dark and a light patch of 8 mm each repeat every
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 from scipy import fft
 
@@ -29,8 +30,6 @@ def size_spectrum(
     """
     if mm_per_px is None:
         return tuple(unknown("reason.no_scale") for _ in SIZES_MM)
-    import cv2
-
     factor = max(1, int(np.ceil(max(light.shape) / _MOST_PX)))
     small_mm = mm_per_px * factor
     size = (max(light.shape[1] // factor, 1), max(light.shape[0] // factor, 1))

@@ -7,6 +7,7 @@ grain from a shadow; it can tell how much of the pattern follows one light (see 
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 
 from jartide.reading.layers.judged import TONE_BLUR
@@ -38,8 +39,6 @@ def measure_texture(lab: np.ndarray, layers: LayerMap, mm_per_px: float | None) 
     read) over pixels of one whole layer; size and direction are those of that difference. mottle_L
     is the standard deviation of that Gaussian mean about the layer's own.
     """
-    import cv2
-
     lightness = np.ascontiguousarray(lab[..., 0])
     inside = (layers.whole & layers.valid).astype(np.uint8)
     # One pixel in from every edge between layers.

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from scipy import fft, optimize
 
@@ -149,16 +150,16 @@ def measure_weave(light: np.ndarray, valid: np.ndarray, mm_per_px: float | None)
     local = [_local_frequency(light, valid, threads) for threads in found]
     counts: list[Measured] = []
     turns: list[Measured] = []
-    for threads, (per_px, angle) in zip(found, local, strict=True):
+    for name, threads, (per_px, angle) in zip(("warp", "weft"), found, local, strict=True):
         tiles = np.arange(per_px.size)
         half = jackknife_half_width(tiles, _mean_of(per_px))
         if mm_per_px is None:
             counts.append(unknown("reason.no_scale"))
         else:
             per_cm = 10 / mm_per_px
-            counts.append(judged("weave.per_cm", threads.per_px * per_cm, half * per_cm))
+            counts.append(judged(f"weave.{name}_per_cm", threads.per_px * per_cm, half * per_cm))
         half = jackknife_half_width(tiles, _mean_of(angle), period=180.0)
-        turns.append(judged("weave.direction_deg", threads.direction_deg, half, least=None))
+        turns.append(judged(f"weave.{name}_direction_deg", threads.direction_deg, half, least=None))
     uneven = np.concatenate([per_px / per_px.mean() - 1 for per_px, _ in local])
     even = float(1 / (1 + 4 * uneven.std()))
     half = float(4 * uneven.std() / np.sqrt(2 * max(uneven.size - 1, 1)) * 1.645)
@@ -178,8 +179,6 @@ def _mean_of(values: np.ndarray) -> Callable[[np.ndarray], float]:
 
 def _demodulated(light: np.ndarray, threads: Threads, soft_px: float) -> np.ndarray:
     """Return one set's wave with its mean frequency taken out, (H, W) complex, smoothed."""
-    import cv2
-
     height, width = light.shape
     y, x = np.arange(height)[:, None], np.arange(width)[None]
     turned = (light - light.mean()) * np.exp(-2j * np.pi * (threads.fx * x + threads.fy * y))
@@ -220,8 +219,6 @@ def _slubs(
     mm_per_px: float | None,
 ) -> Measured:
     """Count thick places: a slub fills the gaps beside it, so that its set's wave breaks there."""
-    import cv2
-
     if mm_per_px is None:
         return unknown("reason.no_scale")
     rows_, columns_ = [], []

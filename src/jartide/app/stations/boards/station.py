@@ -280,7 +280,7 @@ class BoardsStation(Station):
     def _row_chosen(self, quantity: str) -> None:
         if self._comparison is not None:
             paths = [d.quantity for d in self._comparison.differences]
-            self._row = paths.index(quantity)
+            self._row = [str(path) for path in paths].index(quantity)
             self._show_rows(None)
             self.update()
 

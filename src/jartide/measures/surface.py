@@ -1,0 +1,79 @@
+"""The measures of the whole surface: mottle, direction, repeat, texture, sheen, each layer."""
+
+from __future__ import annotations
+
+from jartide.measures.measure import Judged, Measure, Mended, Scale, Unit, Way
+
+MOTTLE = (
+    Measure(
+        path="correlation_mm",
+        unit=Unit.MM,
+        length_power=1,
+        digits=None,
+        words="mottle",
+        judged=Judged(
+            scale=Scale.RATIO, jnd=0.20, more="big", less="small", strays=1.2, as_ratio=True
+        ),
+        mended=Mended(way=Way.SIZE),
+    ),
+    Measure(
+        path="directionality",
+        unit=Unit.SHARE,
+        judged=Judged(scale=Scale.PLAIN, jnd=0.10, more="streaky", less="even"),
+        mended=Mended(way=Way.HAND),
+    ),
+    Measure(
+        path="direction_deg",
+        unit=Unit.DEGREES,
+        axial=True,
+        listed=False,
+        judged=Judged(scale=Scale.DEGREES, jnd=6.0),
+        mended=Mended(way=Way.TURN),
+    ),
+    Measure(
+        path="direction_spread_deg",
+        unit=Unit.DEGREES,
+        judged=Judged(scale=Scale.DEGREES, jnd=5.0, more="wild", less="straight", strays=1.4),
+        mended=Mended(way=Way.HAND),
+    ),
+)
+REPEAT = (
+    Measure(path="repeat.period_mm", unit=Unit.MM, length_power=1, digits=None),
+    Measure(
+        path="repeat.strength",
+        unit=Unit.SHARE,
+        listed=False,
+        judged=Judged(scale=Scale.PLAIN, jnd=0.10, more="even", less="uneven", by_hand=True),
+    ),
+)
+TEXTURE = (
+    Measure(path="texture.contrast_L", digits=1),
+    Measure(path="texture.size_mm", unit=Unit.MM, length_power=1, digits=None),
+    Measure(path="texture.direction_deg", unit=Unit.DEGREES, axial=True),
+    Measure(path="texture.light_share", unit=Unit.SHARE, words="light_share"),
+    Measure(path="texture.mottle_L", digits=1),
+)
+# Told beside the numbers, not among them: each layer's colour and share, and the sheen.
+TOLD = (
+    Measure(
+        path="lab",
+        unit=Unit.COLOUR,
+        listed=False,
+        judged=Judged(scale=Scale.OWN),
+        mended=Mended(way=Way.TONE),
+    ),
+    Measure(
+        path="coverage",
+        unit=Unit.SHARE,
+        listed=False,
+        judged=Judged(scale=Scale.OWN, more="much", less="little"),
+        mended=Mended(way=Way.COVER),
+    ),
+    Measure(
+        path="sheen",
+        unit=Unit.WORD,
+        listed=False,
+        judged=Judged(scale=Scale.OWN, more="shiny", less="dull"),
+        mended=Mended(way=Way.SHEEN),
+    ),
+)
