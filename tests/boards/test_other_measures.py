@@ -74,8 +74,11 @@ BLANK = {
 }
 
 
+# What is judged sort by sort of line does not show in the lines all together.
 JUDGED = [
-    m for m in MEASURES if m.block and m.judged is not None and not m.judged.by_hand and not m.axial
+    m
+    for m in MEASURES
+    if m.judged is not None and m.block and not (m.axial or m.judged.by_hand or m.judged.by_layer)
 ]
 
 
