@@ -28,6 +28,7 @@ ORDER = (
     "studio",
     "store",
     "sheet",
+    "job",
     "app",
 )
 
@@ -68,6 +69,77 @@ def test_the_window_is_shown_before_anything_heavy_is_imported():
     )
     found = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
     assert found.returncode == 0, found.stderr
+
+
+# So many of our modules may be imported before the window stands.
+MOST_MODULES = 45
+
+
+def test_the_window_stands_on_few_modules():
+    code = (
+        "import sys\n"
+        "from jartide.app.main import make_application\n"
+        "from jartide.app.window import MainWindow\n"
+        "application = make_application()\n"
+        "window = MainWindow()\n"
+        "window.show()\n"
+        "application.processEvents()\n"
+        "print(sum(name.partition('.')[0] == 'jartide' for name in sys.modules))"
+    )
+    found = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert int(found.stdout) <= MOST_MODULES
+
+
+def imports_of(path):
+    """Yield (module named, whether inside a function) for every import of our own in a file."""
+    tree = ast.parse(path.read_text("utf-8"))
+    functions = [n for n in ast.walk(tree) if isinstance(n, ast.FunctionDef | ast.AsyncFunctionDef)]
+    inside = {id(n) for function in functions for n in ast.walk(function)}
+    for node in ast.walk(tree):
+        if isinstance(node, ast.ImportFrom) and node.module:
+            yield node, node.module, [alias.name for alias in node.names], id(node) in inside
+        elif isinstance(node, ast.Import):
+            for alias in node.names:
+                yield node, alias.name, [], id(node) in inside
+
+
+# What is heavy and seldom needed, or needs what the window stands without; each says why.
+LATE = {"rawpy", "pillow_heif", "tifffile", "babel.numbers", "jartide.store.migrate"}
+AFTER_THE_WINDOW = {"jartide.app.guide", "jartide.app.due_watch"}
+
+
+def test_imports_stand_at_the_top():
+    late = [
+        f"{path.name}: {module}"
+        for path in modules()
+        for _, module, _, inside in imports_of(path)
+        if inside and module not in LATE | AFTER_THE_WINDOW
+    ]
+    assert not late
+
+
+def test_no_import_goes_round_in_a_circle():
+    """Imports for types alone count as well: what needs each other is one thing."""
+    names = {}
+    for path in modules():
+        parts = ("jartide", *path.relative_to(SOURCE).with_suffix("").parts)
+        names[".".join(parts).removesuffix(".__init__")] = path
+    imported = {}
+    for name, path in names.items():
+        found = set()
+        for _, module, taken, _ in imports_of(path):
+            found |= {f"{module}.{one}" if f"{module}.{one}" in names else module for one in taken}
+            found.add(module)
+        imported[name] = (found & set(names)) - {name, "jartide"}
+    left = dict(imported)
+    while True:
+        # What imports nothing that is left can be in no circle.
+        free = [name for name, found in left.items() if not found & set(left)]
+        if not free:
+            break
+        for name in free:
+            del left[name]
+    assert not left
 
 
 def test_every_module_says_what_it_is():

@@ -8,12 +8,17 @@ import pypdfium2
 import pytest
 from PySide6.QtCore import Qt
 
+from jartide.app.stations.jars.film_view import FilmView
 from jartide.app.stations.jars.label_file import write_label
+from jartide.app.stations.jars.match_view import MatchView
+from jartide.app.stations.jars.tin_panel import TinPanel
 from jartide.devices.source import Source
 from jartide.job import standing
 from jartide.job.shelf_files import add_starter, export_files, import_file
 from jartide.job.words.jars import amount_words, parts_words
+from jartide.wording import tr
 from tests.app.conftest import settle
+from tests.app.hand import field, foot_pressed, items, picked, pressed, the, typed, words_of
 
 
 @pytest.fixture
@@ -34,19 +39,19 @@ def settled(qtbot, window):
 
 def test_each_layer_has_its_jar_and_says_how_near_it_comes(jars):
     station = jars.station("jars")
-    assert len(station._states) == len(jars.job.readings.of_target().layers)
-    names = [state.mix.name for state in station._states]
+    assert len(station.job.jars.states()) == len(jars.job.readings.of_target().layers)
+    names = [state.mix.name for state in station.job.jars.states()]
     assert names[0] == "Ground"
     assert standing.of_jars(jars.job).note == "3 of 5 mixed"
-    assert all(state.shown is not None for state in station._states[:4])
-    assert station._states[0].shown.de00 < 3
-    ground = station._states[0]
+    assert all(state.shown is not None for state in station.job.jars.states()[:4])
+    assert station.job.jars.states()[0].shown.de00 < 3
+    ground = station.job.jars.states()[0]
     assert ground.needed_ml == pytest.approx(820, abs=40)
 
 
 def test_a_mix_is_found_taken_mixed_and_undone(qtbot, jars):
     station = jars.station("jars")
-    last = station._states[-1]
+    last = station.job.jars.states()[-1]
     station.choose(last.mix.id)
     settled(qtbot, jars)
     assert jars.foot.shown.actions[-1].text == "Take this mix"
@@ -78,18 +83,16 @@ def test_a_mix_is_found_taken_mixed_and_undone(qtbot, jars):
 
 def test_other_mixes_are_looked_at_by_keys_and_limits_change_them(qtbot, jars):
     station = jars.station("jars")
-    station.choose(station._states[-1].mix.id)
+    station.choose(station.job.jars.states()[-1].mix.id)
     settled(qtbot, jars)
-    qtbot.keyClick(station._match, Qt.Key.Key_Left)
+    match = the(station, MatchView)
+    qtbot.keyClick(match, Qt.Key.Key_Left)
     found = station.candidates()
-    assert station._candidate == len(found) - 2
-    assert parts_words([p.parts for p in found[-2].parts]) in station._match.accessibleName()
-    station._paints.setCurrentIndex(station._paints.findData(2))
-    station._limits_changed()
+    assert parts_words([p.parts for p in found[-2].parts]) in match.accessibleName()
+    picked(station, tr("jars.most_paints"), 2)
     settled(qtbot, jars)
     assert all(len(recipe.parts) <= 2 for recipe in station.candidates())
-    station._tins.setCurrentIndex(station._tins.findData("own_black"))
-    station._limits_changed()
+    picked(station, tr("jars.which_tins"), "own_black")
     settled(qtbot, jars)
     names = station.job.shelf.work().fitted.shelf.names()
     used = {names[p.paint] for recipe in station.candidates() for p in recipe.parts}
@@ -98,14 +101,13 @@ def test_other_mixes_are_looked_at_by_keys_and_limits_change_them(qtbot, jars):
 
 def test_a_jar_can_be_a_glaze_in_either_school(qtbot, jars):
     station = jars.station("jars")
-    station.choose(station._states[3].mix.id)
+    station.choose(station.job.jars.states()[3].mix.id)
     for way, wet in (("glaze", False), ("glaze_water", True)):
-        station._how.setCurrentIndex(station._how.findData(way))
-        station._way_changed()
+        picked(station, tr("jars.how"), way)
         settled(qtbot, jars)
         found = station.candidates()
         assert all(glaze.carrier >= 1 and (glaze.water > 0) is wet for glaze in found)
-    station._pick(len(found) - 1)
+    the(station, MatchView).picked.emit(len(found) - 1)
     jars.foot.press_primary()
     settled(qtbot, jars)
     mix = station.current().mix
@@ -116,59 +118,57 @@ def test_a_jar_can_be_a_glaze_in_either_school(qtbot, jars):
 
 def test_a_read_jar_says_what_to_add_and_teaches(qtbot, jars):
     station = jars.station("jars")
-    station.choose(station._states[2].mix.id)
+    station.choose(station.job.jars.states()[2].mix.id)
     settled(qtbot, jars)
     before = station.current().shown.uncertainty_de00
     # The jar is half full: the rest can be mixed, or what is there be read.
     assert [a.text for a in jars.foot.shown.actions[-2:]] == ["Read the jar", "It is mixed"]
     jars.foot.shown.actions[-2].run()
-    station._trial._pressed()
+    pressed(station.trial, tr("trial.use"))
     assert "check what was read" in jars.foot.shown.text
     target = station.current().mix.target
-    station._trial.show_lab((target[0] + 4, target[1], target[2]), Source.PHOTO)
-    station._trial._pressed()
+    station.trial.panel.show_lab((target[0] + 4, target[1], target[2]), Source.PHOTO)
+    pressed(station.trial, tr("trial.use"))
     settled(qtbot, jars)
-    assert station._trial._result.text().startswith("Add ")
+    assert "\nAdd " in words_of(station.trial)
     assert station.current().shown.uncertainty_de00 <= before
     assert station.current().shown.de00 > 1.5
-    station._trial._parts.setText("3 : 1")
-    station._trial._pressed()
+    typed(station.trial, tr("trial.parts"), "3 : 1")
+    pressed(station.trial, tr("trial.use"))
     assert "numbers with colons" in jars.foot.shown.text
     station.escape()
-    assert station._trial_sheet.isHidden()
+    assert station.trial.isHidden()
 
 
 def test_the_reader_reads_the_jar_again_the_same_way(qtbot, jars):
     station = jars.station("jars")
-    station.choose(station._states[1].mix.id)
-    station._open_trial()
-    station._use_reader()
-    first = [field.text() for field in station._trial._lab]
-    station._use_reader()
-    assert [field.text() for field in station._trial._lab] == first
+    station.choose(station.job.jars.states()[1].mix.id)
+    foot_pressed(jars, tr("jars.read_jar"))
+    read = [field(station.trial, tr(f"colour.{axis}")) for axis in "Lab"]
+    pressed(station.trial, tr("trial.reader"))
+    first = [one.text() for one in read]
+    pressed(station.trial, tr("trial.reader"))
+    assert [one.text() for one in read] == first
     assert float(first[0]) == pytest.approx(station.current().shown.lab[0], abs=5)
 
 
 def test_a_veil_is_computed_from_the_grounds_mix(qtbot, jars):
     station = jars.station("jars")
-    station.choose(station._states[3].mix.id)
-    station._veil_link.setChecked(True)
-    station.refresh()
-    station._veil_wanted(20.0)
-    assert "leave 20" in station._veil._best.text() or "leave 21" in station._veil._best.text()
-    assert station._film.isHidden()
-    station._veil_wanted(90.0)
+    station.choose(station.job.jars.states()[3].mix.id)
+    pressed(station, tr("veil.open"))
+    typed(station, tr("veil.contrast"), "20")
+    assert any(f"leave {left}" in words_of(station) for left in (20, 21))
+    assert the(station, FilmView).isHidden()
+    typed(station, tr("veil.contrast"), "90")
     assert "only lowers contrast" in jars.foot.shown.text
-    station._veil_link.setChecked(False)
+    pressed(station, tr("veil.open"))
 
 
 def test_amounts_follow_area_and_laid_share(qtbot, jars):
     station = jars.station("jars")
-    station.choose(station._states[2].mix.id)
+    station.choose(station.job.jars.states()[2].mix.id)
     before = station.current().needed_ml
-    station._batch._laid.setText("80")
-    station._batch._laid.setModified(True)
-    station._batch._edited()
+    typed(station.passes.panel, tr("batch.laid"), "80")
     settled(qtbot, jars)
     assert station.current().needed_ml > 1.5 * before
     assert station.current().mix.uses[0].laid_share == pytest.approx(0.8)
@@ -179,7 +179,7 @@ def test_amounts_follow_area_and_laid_share(qtbot, jars):
 
 def test_a_label_holds_the_recipe(qtbot, jars, tmp_path):
     station = jars.station("jars")
-    state = station._states[1]
+    state = station.job.jars.states()[1]
     write_label(tmp_path / "label.pdf", jars.job, state)
     page = pypdfium2.PdfDocument(tmp_path / "label.pdf")[0]
     text = page.get_textpage().get_text_range()
@@ -194,43 +194,35 @@ def test_a_label_holds_the_recipe(qtbot, jars, tmp_path):
 
 def test_paints_are_added_read_doubted_and_removed(qtbot, jars):
     station = jars.station("jars")
-    station._open_paints()
+    foot_pressed(jars, tr("jars.my_paints"))
     page = station.paints
     count = len(station.job.shelf.tins())
-    page._new()
+    foot_pressed(jars, tr("paints.new"))
     settled(qtbot, jars)
     assert page.current().masstone is None
-    page._panel._add_swatch()
+    pressed(page, tr("tin.keep_swatch"))
     assert "L, a and b" in jars.foot.shown.text
-    page._panel._lab[3].setText("#8a7f6a")
-    page._panel._add_swatch()
+    typed(page, tr("tin.hex"), "#8a7f6a")
+    pressed(page, tr("tin.keep_swatch"))
     settled(qtbot, jars)
     assert page.current().masstone[0] == pytest.approx(53.4, abs=0.5)
-    page._panel._lab[3].clear()
-    painted = page._panel._swatch
-    with_white = [painted.itemData(n) for n in range(painted.count())].index(
-        ("mix", "Titanium white")
-    )
-    painted.setCurrentIndex(with_white)
-    page._panel.show_lab((80.0, 1.0, 8.0), Source.PHOTO)
-    page._panel._add_swatch()
+    typed(page, tr("tin.hex"), "")
+    picked(page, tr("tin.painted_as"), ("mix", "Titanium white"))
+    the(page, TinPanel).show_lab((80.0, 1.0, 8.0), Source.PHOTO)
+    pressed(page, tr("tin.keep_swatch"))
     settled(qtbot, jars)
     qtbot.waitUntil(lambda: station.job.shelf.work() is not None, timeout=60_000)
     assert len(page.current().swatches) == 2
-    page._leave_out(1, True)
+    the(page, TinPanel).swatch_doubted.emit(1, True)
     assert page.current().swatches[1].left_out
-    page._panel._fields["left_ml"].setText("lots")
-    page._panel._fields["left_ml"].setModified(True)
-    page._panel._texts_edited()
+    typed(page, tr("stock.left_ml"), "lots")
     assert "Left, ml must be a number" in jars.foot.shown.text
-    page._remove()
+    # A sentence is put away first, then the page itself.
+    assert page.escape() and not page.escape()
+    pressed(page, tr("tin.remove"))
     assert len(station.job.shelf.tins()) == count
-    page._said = ""
-    assert not page.escape()
-    page._say("a sentence")
-    assert page.escape()
     assert page.foot_state().text.endswith("on the shelf.")
-    station._close_paints()
+    station.escape()
 
 
 def test_a_tin_in_the_shop_is_judged_and_not_mixed_with(qtbot, jars):
@@ -238,7 +230,7 @@ def test_a_tin_in_the_shop_is_judged_and_not_mixed_with(qtbot, jars):
     from jartide.store.jar_records import Tin
 
     station = jars.station("jars")
-    station.choose(station._states[3].mix.id)
+    station.choose(station.job.jars.states()[3].mix.id)
     settled(qtbot, jars)
     shop = Tin(
         name="Shop sample",
@@ -246,14 +238,14 @@ def test_a_tin_in_the_shop_is_judged_and_not_mixed_with(qtbot, jars):
         swatches=(Swatch(kind=SwatchKind.MASSTONE, lab=(60.0, -10.0, 12.0)),),
     )
     station.job.shelf.put_tin(shop)
-    station._open_paints()
+    foot_pressed(jars, tr("jars.my_paints"))
     station.paints.choose(shop.id)
-    station.paints._judge()
+    pressed(station.paints, tr("tin.judge"))
     settled(qtbot, jars)
-    qtbot.waitUntil(lambda: station.paints._verdict[0] == shop.id, timeout=30_000)
-    assert "Your shelf does without it" in station.paints._verdict[1]
+    said = "Your shelf does without it"
+    qtbot.waitUntil(lambda: said in words_of(station.paints), timeout=30_000)
     assert shop.id not in station.job.shelf.work().tin_ids
-    station._close_paints()
+    station.escape()
 
 
 def test_import_brings_known_tins_up_to_date_and_says_what_is_wrong(qtbot, jars, tmp_path):
@@ -280,8 +272,8 @@ def test_import_brings_known_tins_up_to_date_and_says_what_is_wrong(qtbot, jars,
 
 def test_an_empty_shelf_offers_the_starter_shelf(qtbot, open_window):
     window = open_window()
-    window.station("jobs")._new_job()
-    window.open_finish(window.station("jobs")._chosen)
+    foot_pressed(window, tr("jobs.new_job"))
+    window.open_finish(window.station("jobs").chosen_finish().id)
     window.go_to("jars")
     settle(qtbot, window)
     assert window.foot.shown.text == "There are no layers yet."
@@ -313,34 +305,29 @@ def test_amounts_in_the_painters_measures(ml, units, words):
 
 def test_paints_of_a_mix_are_kept_or_left_out(qtbot, jars):
     station = jars.station("jars")
-    station.choose(station._states[3].mix.id)
+    station.choose(station.job.jars.states()[3].mix.id)
     settled(qtbot, jars)
     names = station.job.shelf.work().fitted.shelf.names()
     first = names[station.candidates()[-1].parts[0].paint]
-    words = [station._tins.itemText(n) for n in range(station._tins.count())]
+    words = items(station, tr("jars.which_tins"))
     assert f"without {first}" in words or f"with {first}" in words
     held = {tin.id: tin.name for tin in station.job.shelf.tins()}[
         station.current().mix.parts[0].tin_id
     ]
-    station._tins.setCurrentIndex(words.index(f"without {held}"))
-    station._tins_chosen()
+    picked(station, tr("jars.which_tins"), f"without {held}")
     settled(qtbot, jars)
     assert all(held not in [names[p.paint] for p in r.parts] for r in station.candidates())
-    assert station._tins.currentText() == f"without {held}"
-    words = [station._tins.itemText(n) for n in range(station._tins.count())]
-    station._tins.setCurrentIndex(words.index(f"with {held}"))
-    station._tins_chosen()
+    assert station.limits.tins.currentText() == f"without {held}"
+    picked(station, tr("jars.which_tins"), f"with {held}")
     settled(qtbot, jars)
     assert all(held in [names[p.paint] for p in r.parts] for r in station.candidates())
 
 
 def test_what_is_left_of_a_jar_is_noted(qtbot, jars):
     station = jars.station("jars")
-    station.choose(station._states[0].mix.id)
-    station._open_trial()
-    station._trial._left.setText("310")
-    station._trial._left.setModified(True)
-    station._trial._kept_edited()
+    station.choose(station.job.jars.states()[0].mix.id)
+    foot_pressed(jars, tr("jars.read_jar"))
+    typed(station.trial, tr("trial.left"), "310")
     assert station.current().mix.left_ml == 310
     jars.job.history.undo()
     assert station.current().mix.left_ml == 820
@@ -354,13 +341,13 @@ def test_a_ladder_is_read_from_one_photo(qtbot, jars, tmp_path):
     from tests.photo.test_swatches import strips
 
     station = jars.station("jars")
-    station._open_paints()
+    foot_pressed(jars, tr("jars.my_paints"))
     page = station.paints
     tin = next(t for t in station.job.shelf.tins() if t.name == "Burnt umber")
     page.choose(tin.id)
-    page._look_up_lessons()
-    qtbot.waitUntil(lambda: page._lesson[0] == tin.id, timeout=60_000)
-    wanted = page._to_paint
+    pressed(page, tr("tin.lessons"))
+    qtbot.waitUntil(lambda: bool(page.to_paint), timeout=60_000)
+    wanted = page.to_paint
     shot = shot_of(card_at_mm=(20.0, 10.0), tilt_deg=6.0, falloff=0.04)
     photo = tmp_path / "ladder.jpg"
     photo.write_bytes(take_snapshot(strips([s.lab for s in wanted]), shot, 3, camera()).jpeg)
@@ -370,42 +357,38 @@ def test_a_ladder_is_read_from_one_photo(qtbot, jars, tmp_path):
     assert [s.kind for s in read] == [s.kind for s in wanted]
     assert all(s.noise == PHOTO_NOISE for s in read)
     assert read[0].lab[0] == pytest.approx(wanted[0].lab[0], abs=6)
-    station._close_paints()
+    station.escape()
 
 
 def test_a_mix_serves_several_passes(qtbot, jars):
     station = jars.station("jars")
-    station.choose(station._states[0].mix.id)
+    station.choose(station.job.jars.states()[0].mix.id)
     once = station.current().amount.needed.laid_ml
-    words = [station._pass.itemText(n) for n in range(station._pass.count())]
-    station._pass.setCurrentIndex(words.index("one more pass"))
-    station._pass_chosen()
+    picked(station, tr("batch.passes"), "one more pass")
     settled(qtbot, jars)
     # The plan's passes become the painter's own, and one is added: area at ten m2 a litre.
     more = 1000 * station.job.plan.area_m2() / 10
     assert station.current().amount.needed.laid_ml == pytest.approx(once + more, rel=0.01)
-    assert station._pass.currentText() == "pass 3 of 3"
-    station._batch._laid.setText("50")
-    station._batch._laid.setModified(True)
-    station._batch._edited()
+    assert station.passes.list.currentText() == "pass 3 of 3"
+    typed(station.passes.panel, tr("batch.laid"), "50")
     assert station.current().amount.needed.laid_ml == pytest.approx(once + more / 2, rel=0.01)
-    words = [station._pass.itemText(n) for n in range(station._pass.count())]
-    station._pass.setCurrentIndex(words.index("without pass 3"))
-    station._pass_chosen()
+    picked(station, tr("batch.passes"), "without pass 3")
     assert station.current().amount.needed.laid_ml == pytest.approx(once)
 
 
 def test_the_reader_reads_the_swatch_that_was_painted(qtbot, jars):
     station = jars.station("jars")
-    station._open_paints()
+    foot_pressed(jars, tr("jars.my_paints"))
     page = station.paints
     tin = next(t for t in station.job.shelf.tins() if t.name == "Raw umber")
     page.choose(tin.id)
     with_white = next(s for s in tin.swatches if s.other == "Titanium white")
-    page._use_reader(("masstone", "", None, None, None, None))
-    assert float(page._panel._lab[0].text()) == pytest.approx(tin.masstone[0], abs=1)
-    page._use_reader(("mix", "Titanium white", 1.0, 4.0, None, None))
-    assert float(page._panel._lab[0].text()) == pytest.approx(with_white.lab[0], abs=1.5)
-    page._use_reader(("mix", "Titanium white", 0.0, 4.0, None, None))
+    lightness = field(page, tr("colour.L"))
+    panel = the(page, TinPanel)
+    panel.reader_wanted.emit(("masstone", "", None, None, None, None))
+    assert float(lightness.text()) == pytest.approx(tin.masstone[0], abs=1)
+    panel.reader_wanted.emit(("mix", "Titanium white", 1.0, 4.0, None, None))
+    assert float(lightness.text()) == pytest.approx(with_white.lab[0], abs=1.5)
+    panel.reader_wanted.emit(("mix", "Titanium white", 0.0, 4.0, None, None))
     assert "parts above 0" in jars.foot.shown.text
-    station._close_paints()
+    station.escape()

@@ -16,7 +16,7 @@ def _command(module: str, name: str) -> Callable[[argparse.Namespace], int]:
     """A command whose module, with all that it needs, is imported when it is given."""
 
     def run(arguments: argparse.Namespace) -> int:
-        return getattr(import_module(f"jartide.cli.{module}"), name)(arguments)
+        return getattr(import_module(f"jartide.{module}"), name)(arguments)
 
     return run
 
@@ -37,7 +37,7 @@ def make_parser() -> argparse.ArgumentParser:
         "--install-desktop", action="store_true", help=tr("cli.help.install_desktop")
     )
     parser.add_argument("--remove-desktop", action="store_true", help=tr("cli.help.remove_desktop"))
-    parser.set_defaults(run=_command("window", "open_window"))
+    parser.set_defaults(run=_command("app.commands", "open_window"))
     commands = parser.add_subparsers(
         title=tr("cli.commands"), metavar="COMMAND", parser_class=_Parser
     )
@@ -48,7 +48,7 @@ def make_parser() -> argparse.ArgumentParser:
     read.add_argument("--zones", action="store_true", default=None, help=tr("cli.help.zones"))
     read.add_argument("--layers-to", type=Path, metavar="DIR", help=tr("cli.help.layers_to"))
     _add_output(read)
-    read.set_defaults(run=_command("photos", "read_command"))
+    read.set_defaults(run=_command("cli.photos", "read_command"))
 
     compare = commands.add_parser("compare", help=tr("cli.help.compare"))
     compare.add_argument("target", nargs="?", metavar="TARGET")
@@ -62,19 +62,19 @@ def make_parser() -> argparse.ArgumentParser:
     )
     compare.add_argument("--family", metavar="NAME", help=tr("cli.help.family"))
     _add_output(compare)
-    compare.set_defaults(run=_command("photos", "compare_command"))
+    compare.set_defaults(run=_command("cli.photos", "compare_command"))
 
     prepared = commands.add_parser("prepare", help=tr("cli.help.prepare"))
     _add_photo(prepared)
     prepared.add_argument("--out", type=Path, metavar="FLAT.png", help=tr("cli.help.out"))
     _add_output(prepared)
-    prepared.set_defaults(run=_command("photos", "prepare_command"))
+    prepared.set_defaults(run=_command("cli.photos", "prepare_command"))
 
     card = commands.add_parser("card", help=tr("cli.help.card"))
     card.add_argument("--out", type=Path, metavar="card.pdf", help=tr("cli.help.card_out"))
     card.add_argument("--size", default="A6", metavar="SIZE", help=tr("cli.help.card_size"))
     card.add_argument("--dpi", type=int, default=300, metavar="N", help=tr("cli.help.dpi"))
-    card.set_defaults(run=_command("photos", "print_card"))
+    card.set_defaults(run=_command("cli.photos", "print_card"))
 
     mix = commands.add_parser("mix", help=tr("cli.help.mix"))
     _add_shelf(mix)
@@ -86,7 +86,7 @@ def make_parser() -> argparse.ArgumentParser:
     mix.add_argument("--amount-ml", type=float, metavar="ML", help=tr("cli.help.amount"))
     mix.add_argument("--spoon-ml", type=float, metavar="ML", help=tr("cli.help.spoon"))
     _add_output(mix)
-    mix.set_defaults(run=_command("paints", "mix_command"))
+    mix.set_defaults(run=_command("cli.paints", "mix_command"))
 
     glaze = commands.add_parser("glaze", help=tr("cli.help.glaze"))
     _add_shelf(glaze)
@@ -100,7 +100,7 @@ def make_parser() -> argparse.ArgumentParser:
     )
     glaze.add_argument("--coats", type=int, metavar="N", help=tr("cli.help.coats"))
     _add_output(glaze)
-    glaze.set_defaults(run=_command("paints", "glaze_command"))
+    glaze.set_defaults(run=_command("cli.paints", "glaze_command"))
 
     plan = commands.add_parser("plan", help=tr("cli.help.plan"))
     _add_photo(plan, several=True)
@@ -108,10 +108,10 @@ def make_parser() -> argparse.ArgumentParser:
     plan.add_argument("--zones", action="store_true", default=None, help=tr("cli.help.zones"))
     _add_piece(plan)
     _add_output(plan)
-    plan.set_defaults(run=_command("plans", "plan_command"))
+    plan.set_defaults(run=_command("cli.plans", "plan_command"))
 
     demo = commands.add_parser("demo", help=tr("cli.help.demo"))
-    demo.set_defaults(run=_command("window", "open_demo"))
+    demo.set_defaults(run=_command("app.commands", "open_demo"))
     return parser
 
 

@@ -52,7 +52,7 @@ class PaintsPage(Painted):
         self._chosen = ""
         self._said = ""
         self._lesson: tuple[str, str] = ("", "")
-        self._to_paint: tuple[Swatch, ...] = ()
+        self.to_paint: tuple[Swatch, ...] = ()
         self._verdict: tuple[str, str] = ("", "")
         self.judged_for: tuple[str, Lab] | None = None
         self._grid = TinGrid()
@@ -218,7 +218,7 @@ class PaintsPage(Painted):
 
     def read_ladder(self, path: Path) -> None:
         """Read the swatches of the lesson from one photo, from left to right."""
-        tin, wanted = self.current(), self._to_paint
+        tin, wanted = self.current(), self.to_paint
         if tin is None or not wanted:
             return
 
@@ -230,7 +230,7 @@ class PaintsPage(Painted):
                 replace(swatch, lab=lab, noise=PHOTO_NOISE, source=Source.PHOTO)
                 for swatch, lab in zip(wanted, labs, strict=True)
             )
-            self._lesson, self._to_paint = ("", ""), ()
+            self._lesson, self.to_paint = ("", ""), ()
             self._job.shelf.put_tin(
                 replace(tin, swatches=(*tin.swatches, *fresh), approximate=False)
             )
@@ -297,7 +297,7 @@ class PaintsPage(Painted):
             words = tr("tin.lesson", swatches=swatches, mix=_sure(best.mix_de00),
                        glaze=_sure(best.glaze_de00))  # fmt: skip
             self._lesson = (key, words)
-            self._to_paint = best.swatches
+            self.to_paint = best.swatches
             self.refresh()
 
         self._job.in_background("lessons", look, show)

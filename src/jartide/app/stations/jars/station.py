@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QScrollArea, QWidget
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit
 from jartide.app.stations.base import Station
@@ -16,6 +15,7 @@ from jartide.app.stations.jars.film_view import FilmView
 from jartide.app.stations.jars.jar_shelf import JarShelf
 from jartide.app.stations.jars.label_file import ask_and_write_label
 from jartide.app.stations.jars.match_view import MatchView
+from jartide.app.stations.jars.mix_limits import MixLimits, glaze_wishes
 from jartide.app.stations.jars.opened import (
     Bench,
     films_shown,
@@ -25,30 +25,25 @@ from jartide.app.stations.jars.opened import (
     recipe_shown,
 )
 from jartide.app.stations.jars.paints_page import PaintsPage
-from jartide.app.stations.jars.panels import BatchPanel, JarReadingPanel, VeilPanel
-from jartide.app.stations.jars.recipe_view import RecipeShown, RecipeView
+from jartide.app.stations.jars.panels import VeilPanel
+from jartide.app.stations.jars.passes_box import PassesBox
+from jartide.app.stations.jars.recipe_view import RecipeView
+from jartide.app.stations.jars.trial_sheet import TrialSheet
 from jartide.app.widgets.buttons import Button
 from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.drop_down import DropDown
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.tool_link import ToolLink
-from jartide.devices.registry import Kind
-from jartide.devices.source import Source
 from jartide.errors import JarTideError
 from jartide.job import shelf_work
-from jartide.job.jar_reader import read_dab
 from jartide.job.jars import JarState
 from jartide.job.open_job import OpenJob
-from jartide.job.outside_devices import offered
 from jartide.job.shelf_files import add_starter
 from jartide.job.shelf_work import Shown
 from jartide.job.words.jars import UNITS, ml_words, parts_words
-from jartide.job.words.trials import batches_words, correction_words, told_words
-from jartide.paint.glaze import GlazeRecipe, GlazeWishes
-from jartide.paint.recipe import Recipe, Wishes
-from jartide.paint.shelf import black_paints
+from jartide.paint.glaze import GlazeRecipe
+from jartide.paint.recipe import Recipe
 from jartide.paint.veil import find_veil
-from jartide.store.jar_records import JarPart, JarUse
 from jartide.wording import tr
 
 _SHELF = 290
@@ -66,7 +61,7 @@ class JarsStation(Station):
 
     def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         super().__init__(job, parent)
-        self._chosen = ""
+        self._chosen, self._layer = "", ""
         self._candidate = -1
         self._said = ""
         self._progress: float | None = None
@@ -80,50 +75,19 @@ class JarsStation(Station):
         self._film = FilmView(self)
         self._seen = DropDown(self)
         self._seen.setAccessibleName(tr("jars.seen"))
-        self._paints = DropDown(self)
-        self._paints.setAccessibleName(tr("jars.most_paints"))
-        fill_list(self._paints, [(tr("jars.paints", count=n), n) for n in (1, 2, 3, 4)], 3)
-        self._parts = DropDown(self)
-        self._parts.setAccessibleName(tr("jars.most_parts"))
-        fill_list(self._parts, [(tr("jars.parts", count=n), n) for n in (6, 8, 10, 12)], 12)
-        self._tins = DropDown(self)
-        self._tins.setAccessibleName(tr("jars.which_tins"))
-        # Ids of tins the painter wants in, or out of, the open jar's mixes.
-        self._with: frozenset[str] = frozenset()
-        self._without: frozenset[str] = frozenset()
-        self._which = "all"
-        self._tins.activated.connect(lambda _: self._tins_chosen())
-        for box in (self._paints, self._parts):
-            box.activated.connect(lambda _: self._limits_changed())
-        self._ways_chosen: dict[str, str] = {}
-        self._how = DropDown(self)
-        self._how.setAccessibleName(tr("jars.how"))
-        ways = ("mix", "glaze", "glaze_water")
-        fill_list(self._how, [(tr(f"jars.how.{way}"), way) for way in ways], "mix")
-        self._how.activated.connect(lambda _: self._way_changed())
+        self.limits = MixLimits(self)
+        self.limits.changed.connect(self._limits_changed)
         self._units = DropDown(self)
         self._units.setAccessibleName(tr("jars.units"))
         fill_list(self._units, [(tr(f"units.{word}"), word) for word in UNITS], "ml")
         self._units.activated.connect(self._units_chosen)
-        self._batch = BatchPanel(self)
-        self._batch.changed.connect(self._use_changed)
-        self._pass = DropDown(self)
-        self._pass.setAccessibleName(tr("batch.passes"))
-        self._pass.activated.connect(lambda _: self._pass_chosen())
+        self.passes = PassesBox(job, self)
+        self.passes.turned.connect(self.refresh)
         self._veil = VeilPanel(self)
         self._veil.wanted.connect(self._veil_wanted)
         self._veil_link = ToolLink(tr("veil.open"), self)
         self._veil_link.clicked.connect(lambda _: self.refresh())
-        self._trial = JarReadingPanel(self)
-        self._trial.read.connect(self._jar_read)
-        self._trial.reader_wanted.connect(self._use_reader)
-        self._trial.kept.connect(self._keep_left)
-        self._trial_sheet = QScrollArea(self)
-        self._trial_sheet.setWidgetResizable(True)
-        self._trial_sheet.setFrameShape(QScrollArea.Shape.NoFrame)
-        self._trial_sheet.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._trial_sheet.setWidget(self._trial)
-        self._trial_sheet.hide()
+        self.trial = TrialSheet(job, self)
         self.paints = PaintsPage(job, self)
         self.paints.foot_changed.connect(self.foot_changed)
         self.paints.closed.connect(self._close_paints)
@@ -177,105 +141,32 @@ class JarsStation(Station):
     def choose(self, key: str) -> None:
         """Open a jar by its id."""
         self._chosen, self._candidate, self._veil_L = key, -1, None
-        self._with = self._without = frozenset()
-        self._batch.place = 0
-        self._trial_sheet.hide()
+        self.limits.open_jar(key)
+        self.passes.first()
+        self.trial.hide()
         self.refresh()
 
     def current(self) -> JarState | None:
         """Return the jar that is open."""
         return next((s for s in self._states if s.mix.id == self._chosen), None)
 
-    def wishes(self) -> Wishes:
-        """Return the limits as they are set."""
-        work = self.job.shelf.work()
-        paints = None
-        keep: frozenset[int] = frozenset()
-        if work is not None:
-            allowed = set(range(len(work.tin_ids)))
-            if self._which == "own_black":
-                allowed -= black_paints(work.fitted.shelf)
-            elif self._which == "open":
-                opened = {tin.id for tin in self.job.records.tins() if tin.stock.opened}
-                allowed = {n for n in allowed if work.tin_ids[n] in opened}
-            allowed -= {n for n in allowed if work.tin_ids[n] in self._without}
-            keep = frozenset(n for n in allowed if work.tin_ids[n] in self._with)
-            if len(allowed) < len(work.tin_ids):
-                paints = frozenset(allowed)
-        most = self._paints.currentData()
-        return Wishes(
-            most_paints=max(most, len(keep)),
-            most_parts=self._parts.currentData(),
-            top=3,
-            paints=paints,
-            keep=keep,
-        )
-
-    def _fill_tins(self, recipe: RecipeShown) -> None:
-        """Offer which tins are used: all, some kinds, with or without those of the recipe."""
-        names = {tin.name: tin.id for tin in self.job.records.tins()}
-        items: list[tuple[str, object]] = [
-            (tr(f"jars.tins.{word}"), word) for word in ("all", "own_black", "open")
-        ]
-        used = [row.name for row in recipe.rows if row.name in names]
-        held = self._with | self._without
-        known = {tin_id: name for name, tin_id in names.items()}
-        for name in [*used, *(known[i] for i in held if i in known and known[i] not in used)]:
-            tin_id = names[name]
-            if tin_id not in self._with:
-                items.append((tr("jars.with", name=name), f"with {tin_id}"))
-            if tin_id not in self._without:
-                items.append((tr("jars.without", name=name), f"without {tin_id}"))
-        current: object = self._which
-        if self._with or self._without:
-            chosen = [tr("jars.with", name=known[i]) for i in self._with if i in known]
-            chosen += [tr("jars.without", name=known[i]) for i in self._without if i in known]
-            items.insert(0, (", ".join(chosen), "chosen"))
-            current = "chosen"
-        fill_list(self._tins, items, current)
-
-    def _tins_chosen(self) -> None:
-        word, _, tin_id = str(self._tins.currentData()).partition(" ")
-        if word == "with":
-            self._with, self._without = self._with | {tin_id}, self._without - {tin_id}
-        elif word == "without":
-            self._without, self._with = self._without | {tin_id}, self._with - {tin_id}
-        elif word != "chosen":
-            self._which, self._with, self._without = word, frozenset(), frozenset()
-        self._limits_changed()
-
     def candidates(self) -> tuple[Recipe | GlazeRecipe, ...] | None:
         """Return the mixes or glazes offered, furthest first; None while looking."""
         state = self.current()
         if state is None or state.mix.target is None:
             return ()
-        wishes = self.wishes()
+        wishes = self.limits.wishes(self.job.shelf.work(), self.job.records.tins())
         if wishes.paints is not None and not wishes.paints:
             return ()
-        way = self._way()
+        way = self.limits.way(state)
         found: tuple | None
         if way == "mix":
             found = self.job.shelf.candidates(state.mix.target, wishes)
         else:
             found = self.job.shelf.glazes(
-                state.below or _BOARD, state.mix.target, _glaze_wishes(wishes, way)
+                state.below or _BOARD, state.mix.target, glaze_wishes(wishes, way)
             )
         return None if found is None else tuple(sorted(found, key=lambda one: -one.de00))
-
-    def _way(self) -> str:
-        """Return how the open jar is meant: a covering mix, or a glaze in one of two schools."""
-        state = self.current()
-        if self._ways_chosen.get(self._chosen):
-            return self._ways_chosen[self._chosen]
-        if state is not None and state.mix.carrier > 0:
-            return "glaze_water" if state.mix.water else "glaze"
-        glaze = state is not None and state.layer is not None and state.layer.role == "glaze"
-        return "glaze" if glaze and state is not None and not state.mix.parts else "mix"
-
-    def _way_changed(self) -> None:
-        self._ways_chosen[self._chosen] = self._how.currentData()
-        self._candidate = -1
-        self.refresh()
 
     def refresh(self) -> None:
         if not self.isVisible() or self.job.finish is None:
@@ -288,7 +179,12 @@ class JarsStation(Station):
             return
         self._states = self.job.jars.states()
         if self.current() is None:
-            self._chosen = self._states[0].mix.id if self._states else ""
+            # A jar that was saved for the first time has a new id: its layer's stays open.
+            own = [s for s in self._states if self._layer and s.mix.layer == self._layer]
+            self._chosen = next((s.mix.id for s in (*own, *self._states)), "")
+        state = self.current()
+        self._layer = "" if state is None else state.mix.layer
+        self.limits.open_jar(self._chosen)
         is_worked_out = self.job.shelf.work() is not None
         faces = [jar_face(state, is_worked_out) for state in self._states]
         self._shelf.show_jars(faces, self._chosen)
@@ -302,13 +198,14 @@ class JarsStation(Station):
     def _show_opened(self) -> None:
         state = self.current()
         opened = state is not None
-        for widget in (self._recipe, self._match, self._film, self._batch, self._seen,
-                       self._paints, self._parts, self._tins, self._units, self._how, self._pass,
-                       self._veil_link):  # fmt: skip
+        limits = (self.limits.paints, self.limits.parts, self.limits.tins, self.limits.how)
+        passes = (self.passes.panel, self.passes.list)
+        shown = (self._recipe, self._match, self._film, self._seen, self._units, self._veil_link)
+        for widget in (*shown, *limits, *passes):
             widget.setVisible(opened)
         self._veil.setVisible(opened and self._veil_link.isChecked())
         if state is None:
-            self._trial_sheet.hide()
+            self.trial.hide()
             return
         bench = Bench(
             work=self.job.shelf.work(),
@@ -318,21 +215,21 @@ class JarsStation(Station):
         )
         tried = self._tried(state, bench.found)
         chosen = place_of(state, bench, self._candidate)
-        self._how.setCurrentIndex(self._how.findData(self._way()))
+        self.limits.show_way(state)
         seen_as = self._seen.currentData() or "dry"
         self._match.show_match(match_shown(state, bench, tried, chosen, seen_as))
         recipe = recipe_shown(state, bench, tried)
         self._recipe.show_recipe(recipe)
-        self._fill_tins(recipe)
+        used = [row.name for row in recipe.rows]
+        self.limits.offer_tins(self.job.records.tins(), used)
         self._film.show_films(films_shown(state, self._films_of(state, tried)))
-        self._batch.show_uses(state.amount)
-        self._fill_passes(state)
+        self.passes.show_state(state)
         self._show_veil(state)
-        if not self._trial_sheet.isHidden():
+        if not self.trial.isHidden():
             self._recipe.hide()
             self._units.hide()
-            self._how.hide()
-            self._show_trial(state)
+            self.limits.how.hide()
+            self.trial.show_state(state)
 
     def _films_of(self, state: JarState, tried: Recipe | GlazeRecipe | None) -> Shown | None:
         """Return how the jar's coats look, or those of the mix that is looked at."""
@@ -377,26 +274,8 @@ class JarsStation(Station):
         words = parts_words([p.parts for p in ground.mix.parts])
         self._veil.show_veils(state.mix.name, now, wanted, words, veils)
         self._veil.show()
-        self._batch.hide()
-        self._pass.hide()
-
-    def _show_trial(self, state: JarState) -> None:
-        result = expect = ""
-        if state.mix.readings and state.mix.target is not None:
-            found = self.job.shelf.corrections(state.mix)
-            if found is None:
-                result = tr("jars.looking")
-            elif found:
-                result, expect = correction_words(found[0], state, self.job.shelf)
-        self._trial.show_jar(
-            state.mix.name,
-            parts_words([p.parts for p in state.mix.parts]),
-            result,
-            " ".join(filter(None, (told_words(state.mix), expect, batches_words(state.mix)))),
-            state.mix.left_ml,
-            state.mix.notes,
-            reader=offered(self.job.records, Kind.COLOUR_READER) is not None,
-        )
+        self.passes.panel.hide()
+        self.passes.list.hide()
 
     # ---- doing
 
@@ -414,15 +293,10 @@ class JarsStation(Station):
             return
         tried = self._tried(state, found)
         if tried is not None:
-            layer = state.mix.layer
             self._candidate = -1
-            self._ways_chosen.pop(self._chosen, None)
+            self.limits.forget_way()
             # What the old mix read stays: it goes on teaching what its paints do.
             self.job.jars.take(replace(state.mix, mixed_ml=0.0, left_ml=None), tried)
-            if layer:
-                self._chosen = next(
-                    (s.mix.id for s in self._states if s.mix.layer == layer), self._chosen
-                )
             self.refresh()
 
     def _mixed(self) -> None:
@@ -430,95 +304,17 @@ class JarsStation(Station):
         if state is not None and state.mix.parts and state.left_ml >= 1:
             self.job.jars.mixed(state.mix, state.left_ml)
 
-    def _fill_passes(self, state: JarState) -> None:
-        """Offer the passes the mix serves, one more, and to drop the one that is shown."""
-        count = len(state.amount.uses)
-        items: list[tuple[str, object]] = [
-            (tr("batch.pass", number=n + 1, all=count), n) for n in range(count)
-        ]
-        items.append((tr("batch.one_more"), "more"))
-        if count > 1:
-            items.append((tr("batch.drop", number=self._batch.place + 1), "drop"))
-        fill_list(self._pass, items, self._batch.place)
-
-    def _pass_chosen(self) -> None:
-        state, chosen = self.current(), self._pass.currentData()
-        if state is None:
-            return
-        uses = state.amount.uses
-        if chosen == "more":
-            uses, self._batch.place = (*uses, JarUse()), len(uses)
-        elif chosen == "drop":
-            gone = self._batch.place
-            uses, self._batch.place = uses[:gone] + uses[gone + 1 :], 0
-        else:
-            self._batch.place = chosen
-        if uses != state.amount.uses:
-            self.job.jars.put(replace(state.mix, uses=uses), tr("undo.amount", name=state.mix.name))
-            self._follow(state)
-        self.refresh()
-
-    def _use_changed(self, use, place: int) -> None:
-        state = self.current()
-        if state is not None:
-            uses = state.amount.uses
-            uses = (*uses[:place], use, *uses[place + 1 :])
-            self.job.jars.put(replace(state.mix, uses=uses), tr("undo.amount", name=state.mix.name))
-            self._follow(state)
-
-    def _follow(self, state: JarState) -> None:
-        """Keep a jar open that was saved for the first time and so has a new id."""
-        self._states = self.job.jars.states()
-        if self.current() is None:
-            self._chosen = next(
-                (s.mix.id for s in self._states if s.mix.layer == state.mix.layer), self._chosen
-            )
-            self.refresh()
-
     def _veil_wanted(self, contrast: float) -> None:
         self._veil_L = contrast
         self.refresh()
 
     def _open_trial(self) -> None:
-        self._trial_sheet.show()
+        self.trial.show()
         self.refresh()
 
     def _close_trial(self) -> None:
-        self._trial_sheet.hide()
+        self.trial.hide()
         self.refresh()
-
-    def _jar_read(self, values: list, parts: list, source: Source) -> None:
-        state = self.current()
-        if state is None:
-            return
-        if None in values or not 0 <= values[0] <= 105 or max(abs(v) for v in values[1:]) > 150:
-            self._say(tr("trial.wrong_colour"))
-            return
-        if None in parts or len(parts) != len(state.mix.parts) or min(parts) < 0 or not sum(parts):
-            self._say(tr("trial.wrong_parts", amount=len(state.mix.parts)))
-            return
-        used = tuple(
-            JarPart(tin_id=old.tin_id, parts=count)
-            for old, count in zip(state.mix.parts, parts, strict=True)
-        )
-        self.job.jars.read(state.mix, (values[0], values[1], values[2]), used, source)
-
-    def _keep_left(self, left_ml: object, notes: str) -> None:
-        state = self.current()
-        if state is not None and isinstance(left_ml, float | int | None):
-            left = None if left_ml is None else float(max(left_ml, 0))
-            self.job.jars.put(
-                replace(state.mix, left_ml=left, notes=notes), tr("undo.left", name=state.mix.name)
-            )
-
-    def _use_reader(self) -> None:
-        """Lay the colour reader on a dried dab of the jar."""
-        state, device = self.current(), offered(self.job.records, Kind.COLOUR_READER)
-        seen = None if state is None else state.shown
-        if device is not None and state is not None and seen is not None and seen.lab is not None:
-            seed = sum(map(ord, state.mix.id)) + len(state.mix.readings)
-            lab = read_dab(device, seen.lab, seen.uncertainty_de00, seed)
-            self._trial.show_lab(lab, device.source)
 
     def _open_paints(self) -> None:
         state = self.current()
@@ -559,7 +355,7 @@ class JarsStation(Station):
             if not self.colours.escape():
                 self._close_colours()
             return True
-        if self._trial_sheet.isVisible():
+        if self.trial.isVisible():
             self._close_trial()
             return True
         if self._said or self._candidate >= 0:
@@ -625,17 +421,17 @@ class JarsStation(Station):
             state is not None
             and state.mix.parts
             and state.left_ml >= 1
-            and not (self._trial_sheet.isVisible())
+            and not (self.trial.isVisible())
         ):
             if state.mix.mixed_ml:
                 actions.append(Action(text=tr("jars.read_jar"), run=self._open_trial))
             actions.append(Action(text=tr("jars.is_mixed"), run=self._mixed, primary=True))
             note = tr("jars.is_mixed_note", name=state.mix.name,
                       ml=ml_words(state.left_ml))  # fmt: skip
-        elif state is not None and state.mix.parts and not self._trial_sheet.isVisible():
+        elif state is not None and state.mix.parts and not self.trial.isVisible():
             actions.append(Action(text=tr("jars.read_jar"), run=self._open_trial, primary=True))
             note = tr("jars.read_jar_note")
-        elif state is not None and self._trial_sheet.isVisible():
+        elif state is not None and self.trial.isVisible():
             actions.append(Action(text=tr("trial.close"), run=self._close_trial, primary=True))
         return FootState(text=text, note=note, actions=tuple(actions))
 
@@ -662,27 +458,27 @@ class JarsStation(Station):
         top, bottom = self._shelf_height() + 20, h - 10
         left, middle, right = (_MARGIN + n * pitch for n in range(3))
         self._recipe.setGeometry(left, top, width, bottom - top - 48)
-        self._trial_sheet.setGeometry(left, top, width, bottom - top)
+        self.trial.setGeometry(left, top, width, bottom - top)
         self._match.setGeometry(middle, top, width, bottom - top - 48)
         self._seen.setGeometry(middle + width - 176, top - 8, 176, 40)
         row = bottom - 44
         # The tins' list has the longest words.
         short = min((width - 16) // 3, 106)
-        for place, box in enumerate((self._paints, self._parts)):
+        for place, box in enumerate((self.limits.paints, self.limits.parts)):
             box.setGeometry(middle + place * (short + 8), row, short, 40)
         tins = 2 * (short + 8)
-        self._tins.setGeometry(middle + tins, row, width - tins, 40)
+        self.limits.tins.setGeometry(middle + tins, row, width - tins, 40)
         half = (width - 8) // 2
-        self._how.setGeometry(left, row, half, 40)
+        self.limits.how.setGeometry(left, row, half, 40)
         self._units.setGeometry(left + half + 8, row, half, 40)
         self._film.setGeometry(right, top, width, FILM_HEIGHT)
         film = FILM_HEIGHT if h >= _LOW else FILM_HEIGHT - 8
         link = top + (0 if self._film.isHidden() else film)
         half = (width - 12) // 2
         self._veil_link.setGeometry(right, link, half, 38)
-        self._pass.setGeometry(right + half + 12, link, half, 40)
+        self.passes.list.setGeometry(right + half + 12, link, half, 40)
         below = link + 46
-        for panel in (self._batch, self._veil):
+        for panel in (self.passes.panel, self._veil):
             panel.setGeometry(right - 2, below, width + 4, bottom - below)
 
     def paint(self, kit: Kit) -> None:
@@ -703,16 +499,3 @@ class JarsStation(Station):
         _, pitch = self._columns()
         for n in (1, 2):
             kit.upright(_MARGIN + n * pitch - _GUTTER / 2, shelf + 22, h - shelf - 46)
-
-
-def _glaze_wishes(wishes: Wishes, way: str) -> GlazeWishes:
-    """Return the limits of a glaze: in one school water is never added to the carrier."""
-    return GlazeWishes(
-        paints=wishes.paints,
-        keep=wishes.keep,
-        most_parts=wishes.most_parts + 4,
-        most_paints=min(wishes.most_paints, 2),
-        least_carrier=1,
-        water=(0,) if way == "glaze" else (1, 2, 3),
-        top=wishes.top,
-    )

@@ -1,4 +1,4 @@
-"""The commands that open the window, or put its entry into the desktop's menu."""
+"""The commands of the command line that open the window, or put its entry into the menu."""
 
 from __future__ import annotations
 
