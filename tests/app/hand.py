@@ -7,17 +7,22 @@ from __future__ import annotations
 
 from typing import Any, TypeVar
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QObject, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
 
-_W = TypeVar("_W", bound=QWidget)
+from jartide.app.stations.registry import STATIONS
+from jartide.app.widgets.buttons import ChoiceRow
+
+_W = TypeVar("_W", bound=QObject)
 
 
 def the(where: QWidget, kind: type[_W], name: str = "") -> _W:
     """Return the one child of a kind, and of an accessible name where several are there."""
     found = [w for w in where.findChildren(kind) if not name or w.accessibleName() == name]
-    if len(found) > 1:
+    # A row of words says its name first, then which of them is chosen.
+    found = found or [w for w in where.findChildren(kind) if w.accessibleName().startswith(name)]
+    if len(found) > 1 and issubclass(kind, QWidget):
         found = [w for w in found if w.isVisibleTo(where)] or found
     assert len(found) == 1, f"{len(found)} × {kind.__name__} {name!r}"
     return found[0]
@@ -41,7 +46,7 @@ def typed(where: QWidget, name: str, text: str, number: int = 0) -> None:
     own = field(where, name, number)
     own.selectAll()
     QTest.keyClick(own, Qt.Key.Key_Delete)
-    QTest.keyClicks(own, text)
+    own.insert(text)
     own.setModified(True)
     QTest.keyClick(own, Qt.Key.Key_Return)
 
@@ -64,12 +69,13 @@ def picked(where: QWidget, name: str, what: Any) -> None:
 
 
 def button(where: QWidget, words: str) -> QAbstractButton:
-    """Return a button by its words, or by its name where it is drawn without any."""
+    """Return a button by its words or how they begin, or by its name where it has none."""
     found = [
         w
         for w in where.findChildren(QAbstractButton)
         if words in (w.text(), w.accessibleName(), w.accessibleName().partition(",")[0])
     ]
+    found = found or [w for w in where.findChildren(QAbstractButton) if w.text().startswith(words)]
     seen = [w for w in found if w.isVisibleTo(where)] or found
     assert seen, f"no button {words!r}"
     return seen[0]
@@ -92,3 +98,19 @@ def foot_pressed(window: Any, words: str) -> None:
 def words_of(where: QWidget) -> str:
     """Return all words that labels show, one below the other."""
     return "\n".join(w.text() for w in where.findChildren(QLabel) if w.isVisibleTo(where))
+
+
+def foot_action(page: Any, words: str) -> Any:
+    """Return what a page offers in the foot, by its words."""
+    return next(a for a in page.foot_actions() if a.text == words)
+
+
+def turned_to(row: ChoiceRow, index: int) -> None:
+    """Turn a row of words to one of them by the arrows."""
+    while row.index != index:
+        QTest.keyClick(row, Qt.Key.Key_Right if row.index < index else Qt.Key.Key_Left)
+
+
+def notes_of(window: Any) -> list[str]:
+    """Return what the header says of each station."""
+    return [entry.stands(window.job).note for entry in STATIONS]

@@ -10,6 +10,11 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from jartide.app.stations.photos.marks import STEPS
+from jartide.app.widgets.buttons import ChoiceRow
+from jartide.app.widgets.photo_view import PhotoView
+from jartide.app.widgets.steps_list import StepRow
+from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.colour.difference import delta_e_2000
 from jartide.devices.registry import Kind
 from jartide.job.outside_devices import switch_stand_in
@@ -20,6 +25,8 @@ from jartide.store.records import BoardCheck, PhotoUse
 from jartide.studio.camera import to_jpeg
 from jartide.studio.camera_stand import Board, CameraStand, StandSettings
 from jartide.studio.snapshot import PrintedCard
+from jartide.wording import tr
+from tests.app.hand import all_of, button, picked, pressed, the, turned_to, typed, words_of
 
 from .conftest import settle
 
@@ -47,21 +54,20 @@ def window(qtbot, open_window, shot):
 
 
 def press(window, text):
-    button = next(b for b in window.foot._buttons if b.text() == text)
-    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
-
-
-def pick(drop_down, value):
-    drop_down.setCurrentIndex(drop_down.findData(value))
-    drop_down.activated.emit(drop_down.currentIndex())
+    QTest.mouseClick(button(window.foot, text), Qt.MouseButton.LeftButton)
 
 
 def settings(window):
     return window.station("photos").photo().settings
 
 
+def step(window, name):
+    """The row of a step in the list of all."""
+    return all_of(window.station("photos"), StepRow)[STEPS.index(name)]
+
+
 def row(window, name):
-    return window.station("photos")._rows[name].accessibleName()
+    return step(window, name).accessibleName()
 
 
 def test_a_photo_with_the_card_is_made_ready_by_itself(window):
@@ -77,22 +83,24 @@ def test_a_photo_with_the_card_is_made_ready_by_itself(window):
 
 def test_steps_open_and_close_by_keys(window):
     photos = window.station("photos")
-    photos._rows["light"].setFocus()
-    QTest.keyClick(photos._rows["light"], Qt.Key.Key_Space)
+    light = step(window, "light")
+    light.setFocus()
+    QTest.keyClick(light, Qt.Key.Key_Space)
     assert photos.panel("light").isVisible()
-    assert not photos._list.isVisible()
-    window._escape()
-    assert photos._list.isVisible()
+    assert not light.isVisible()
+    window.page().escape()
+    assert light.isVisible()
 
 
 def test_light_is_evened_or_left_and_undone(qtbot, window):
     window.station("photos").open_step("light")
     panel = window.station("photos").panel("light")
-    assert panel._how.index == 1
-    panel._how._pick(0)
+    how = the(panel, ChoiceRow)
+    assert how.index == 1
+    turned_to(how, 0)
     settle(qtbot, window)
     assert "as it fell" in row(window, "light")
-    assert panel._how.index == 0
+    assert how.index == 0
     window.job.history.undo()
     settle(qtbot, window)
     assert settings(window).light is None
@@ -107,32 +115,33 @@ def drag(view, start, *ways):
 
 
 def test_what_is_not_the_finish_is_drawn_over(qtbot, window):
-    photos, view = window.station("photos"), window.station("photos")._view
+    photos, view = window.station("photos"), the(window.station("photos"), PhotoView)
     photos.open_step("left_out")
     middle = view.rect().center()
     panel = photos.panel("left_out")
-    panel._pen._pick(1)
+    pen = the(panel, ChoiceRow)
+    turned_to(pen, 1)
     drag(view, middle, QPoint(30, 20), QPoint(60, 40))
     settle(qtbot, window)
     (box,) = settings(window).leave_out
     assert isinstance(box, Rect) and box.w > box.h
-    panel._pen._pick(2)
+    turned_to(pen, 2)
     for way in (QPoint(0, 0), QPoint(50, 0), QPoint(25, 40)):
         QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=middle - QPoint(90, 60) + way)
     QTest.keyClick(view, Qt.Key.Key_Return)
     settle(qtbot, window)
     assert isinstance(settings(window).leave_out[1], Polygon)
-    panel._pen._pick(3)
+    turned_to(pen, 3)
     drag(view, middle + QPoint(-60, 50), QPoint(20, 5), QPoint(40, 0))
     settle(qtbot, window)
     assert isinstance(settings(window).leave_out[2], Stroke)
     assert "3 places" in row(window, "left_out")
     assert window.job.pictures.flat(photos.photo()).prepared.picture.valid().mean() < 0.75
-    QTest.mouseClick(panel._last, Qt.MouseButton.LeftButton)
+    pressed(panel, tr("left_out.last"))
     assert len(settings(window).leave_out) == 2
-    panel._region.click()
+    pressed(panel, tr("left_out.mark_region"))
     assert settings(window).region is not None
-    panel._pen._pick(0)
+    turned_to(pen, 0)
     photos.open_step(None)
 
 
@@ -140,23 +149,21 @@ def test_known_lengths_are_kept_and_used_again(qtbot, window):
     photos = window.station("photos")
     photos.open_step("scale")
     panel = photos.panel("scale")
-    panel._toggle.click()
+    pressed(panel, tr("step.length.begin"))
     settle(qtbot, window)
-    panel._length.setText("27,5 mm")
-    panel._length.setModified(True)
-    panel._edited()
-    panel._name.setText("Ferrule")
-    panel._keep.click()
+    typed(panel, tr("step.length"), "27,5 mm")
+    typed(panel, tr("scale.name"), "Ferrule")
+    pressed(panel, tr("scale.keep"))
     assert photos.jobs.lengths() == (("Ferrule", 27.5),)
     settle(qtbot, window)
-    panel._toggle.click()
+    pressed(panel, tr("step.length.clear"))
     settle(qtbot, window)
     assert settings(window).known_length is None
-    pick(panel._known, 27.5)
+    picked(panel, tr("scale.list"), 27.5)
     assert settings(window).known_length.name == "Ferrule"
     settle(qtbot, window)
     assert "Ferrule" in row(window, "scale")
-    pick(panel._forget, "Ferrule")
+    picked(panel, tr("list.forget"), "Ferrule")
     assert photos.jobs.lengths() == ()
     assert settings(window).known_length.length_mm == 27.5  # the photo keeps what it was given
 
@@ -165,25 +172,22 @@ def test_patches_take_known_colours_and_give_them(qtbot, window):
     photos = window.station("photos")
     photos.open_step("colour")
     panel = photos.panel("colour")
-    panel._add.click()
+    pressed(panel, tr("step.grey.begin"))
     settle(qtbot, window)
     # The first patch has no value, so its colour can only be kept once the photo is corrected.
-    panel._name.setText("Wall")
-    panel._keep.click()
+    typed(panel, tr("colour.name"), "Wall")
+    pressed(panel, tr("colour.keep"))
     assert "not known yet" in window.foot.shown.text
-    L, a, b = panel._lab
-    for field, text in ((L, "61.5"), (a, "−2"), (b, "4")):
-        field.setText(text)
-        field.setModified(True)
-    panel._edited()
+    for axis, text in (("L", "61.5"), ("a", "−2"), ("b", "4")):
+        typed(panel, tr(f"colour.{axis}"), text)
     (patch,) = settings(window).neutrals
     assert (patch.lightness, patch.a, patch.b) == (61.5, -2.0, 4.0)
-    panel._name.setText("Wall")
-    panel._keep.click()
+    typed(panel, tr("colour.name"), "Wall")
+    pressed(panel, tr("colour.keep"))
     assert photos.jobs.colours() == (("Wall", (61.5, -2.0, 4.0)),)
-    pick(panel._forget, "Wall")
+    picked(panel, tr("list.forget"), "Wall")
     assert photos.jobs.colours() == ()
-    panel._remove.click()
+    pressed(panel, tr("colour.remove"))
     assert settings(window).neutrals == ()
     settle(qtbot, window)
 
@@ -192,14 +196,14 @@ def test_the_colour_reader_reads_what_it_lies_on(qtbot, window):
     photos = window.station("photos")
     photos.open_step("reader")
     panel = photos.panel("reader")
-    panel._read.click()
-    assert panel._said.text().startswith("L ")
-    assert "D50" in panel._unit.text()
-    panel._use.click()
+    pressed(panel, tr("reader.read"))
+    assert words_of(panel).startswith("L ") or "\nL " in words_of(panel)
+    assert "D50" in words_of(panel)
+    pressed(panel, tr("reader.use"))
     settle(qtbot, window)
     (patch,) = settings(window).neutrals
     assert patch.source == "stand_in"
-    assert "made up" in panel._unit.text()
+    assert "made up" in words_of(panel)
     flat = window.job.pictures.flat(photos.photo())
     assert "stand_in" in dict(flat.prepared.picture.warnings)
     # Laid on the card it tells one of the card's own patches.
@@ -209,15 +213,15 @@ def test_the_colour_reader_reads_what_it_lies_on(qtbot, window):
     sighting = window.job.pictures.flat(photos.photo()).prepared.card
     x, y = sighting.pose.project(patch.box.corners().mean(axis=0)[None])[0]
     photos.reader_at = (float(x), float(y))
-    panel._read.click()
-    pick(panel._card, "colour-3")
+    pressed(panel, tr("reader.read"))
+    picked(panel, tr("reader.card"), "colour-3")
     (told,) = settings(window).card.measured
     assert told[0] == "colour-3"
     assert settings(window).stand_ins == ("colour-3",)
     assert delta_e_2000(np.array(told[1]), np.array(PrintedCard().patch_lab(patch.srgb))) < 8
     settle(qtbot, window)
     photos.reader_at = (1.0, 1.0)
-    panel._read.click()
+    pressed(panel, tr("reader.read"))
     assert "partly beside" in window.foot.shown.text
 
 
@@ -226,19 +230,19 @@ def test_shapes_set_by_hand(qtbot, window):
     photos.open_step("shape")
     panel = photos.panel("shape")
     for kind, count in (("lines", 8), ("column", 4), ("corners", 4)):
-        pick(panel._kind, kind)
+        picked(panel, tr("step.shape"), kind)
         settle(qtbot, window)
-        assert len(photos._view.handles()) == count
+        assert len(the(photos, PhotoView).handles()) == count
         # An arrow key nudges the first of them.
-        view = photos._view
+        view = the(photos, PhotoView)
         before = view.handles()[0][0].points[0]
         QTest.keyClick(view, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
         assert view.handles()[0][0].points[0][0] == pytest.approx(before[0] + 10)
         settle(qtbot, window)
-    pick(panel._kind, "carved")
+    picked(panel, tr("step.shape"), "carved")
     settle(qtbot, window)
     assert settings(window).carved and settings(window).region is not None
-    pick(panel._kind, "auto")
+    picked(panel, tr("step.shape"), "auto")
     settle(qtbot, window)
     assert "by the card" in row(window, "shape")
 
@@ -247,22 +251,19 @@ def test_sheen_card_and_file_panels(qtbot, window, tmp_path, monkeypatch):
     photos = window.station("photos")
     photos.open_step("sheen")
     panel = photos.panel("sheen")
-    pick(panel._word, SheenWord.SATIN)
-    QTest.mouseClick(panel._metal, Qt.MouseButton.LeftButton)
+    picked(panel, tr("step.sheen"), SheenWord.SATIN.value)
+    pressed(panel, tr("sheen.metal"))
     assert settings(window).sheen.word is SheenWord.SATIN
     assert settings(window).metal
     photos.open_step("card")
     card = photos.panel("card")
-    card._height.setText("3")
-    card._height.setModified(True)
-    card._edited()
+    typed(card, tr("card.height"), "3")
     assert settings(window).card.height_mm == 3
-    pick(card._patch, "paper")
     card.put_value("paper", [94.0, 0.2, -1.0])
     assert dict(settings(window).card.measured)["paper"] == (94.0, 0.2, -1.0)
     out = tmp_path / "card.pdf"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(out), ""))
-    pick(card._size, "A6")
+    picked(card, tr("card.print_size"), "A6")
     settle(qtbot, window)
     assert out.read_bytes().startswith(b"%PDF")
     bad = tmp_path / "values.csv"
@@ -277,19 +278,19 @@ def test_a_photo_from_the_stand_comes_into_the_job(qtbot, window):
     photos = window.station("photos")
     photos.open_step("stand")
     panel = photos.panel("stand")
-    pick(panel._board, Board.CONCRETE)
-    panel._tilt.setText("70")
-    panel._take()
+    picked(panel, tr("stand.board"), Board.CONCRETE)
+    typed(panel, tr("stand.tilt"), "70")
+    pressed(panel, tr("stand.take"))
     settle(qtbot, window)
     assert "leans from 0" in window.foot.shown.text
-    panel._tilt.setText("5")
-    panel._take()
+    typed(panel, tr("stand.tilt"), "5")
+    pressed(panel, tr("stand.take"))
     qtbot.waitUntil(lambda: len(window.job.records.photos()) == 2, timeout=60_000)
     settle(qtbot, window)
     assert photos.photo().file_name.startswith("stand")
     assert photos.photo().use is PhotoUse.MOOD
     # A second photo of the target: both are read together from now on.
-    photos._use._pick(0)
+    turned_to(the(photos, ChoiceRow, tr("photos.use")), 0)
     assert len(window.job.records.targets()) == 2
     assert photos.photo_title(photos.photo()) == "Target 2"
     window.job.history.undo()
@@ -314,11 +315,12 @@ def test_the_watched_folder_brings_photos_to_their_reading(qtbot, window, tmp_pa
     settle(qtbot, window)
     assert window.job.readings.of(photo) is not None
     # Before it is judged the painter ticks its list; it is kept with the board.
-    window._open_photo(photo.id)
+    window.station("photos").choose(photo.id)
+    window.go_to("photos")
     window.station("photos").open_step("board")
     panel = window.station("photos").panel("board")
     for check in (BoardCheck.DRY, BoardCheck.CLEAN):
-        QTest.mouseClick(panel._ticks[check], Qt.MouseButton.LeftButton)
+        pressed(panel, tr(f"board_check.{check.value}"))
     assert window.job.records.boards()[0][0].checks == (BoardCheck.DRY, BoardCheck.CLEAN)
     assert "2 of 4" in row(window, "board")
     import shutil
@@ -331,11 +333,12 @@ def test_the_watched_folder_brings_photos_to_their_reading(qtbot, window, tmp_pa
 
 def test_before_and_after_are_shown(qtbot, window):
     photos = window.station("photos")
-    photos._before._pick(1)
-    before = photos._pane._image
-    photos._before._pick(0)
-    assert photos._pane._image is not before
-    assert photos._pane._image.size() == before.size()
+    shown, pane = the(photos, ChoiceRow, tr("photos.shown")), the(photos, SurfacePane)
+    turned_to(shown, 1)
+    before = pane.image
+    turned_to(shown, 0)
+    assert pane.image is not before
+    assert pane.image.size() == before.size()
 
 
 def add(qtbot, window, data, name):
@@ -350,7 +353,7 @@ def test_scale_and_sheen_come_from_another_photo(qtbot, window, shot):
     second = add(qtbot, window, CameraStand(settings=bare, taken=3).take(), "bare.jpg")
     assert "unknown" in row(window, "scale")
     window.station("photos").open_step("scale")
-    pick(window.station("photos").panel("scale")._other, first.id)
+    picked(window.station("photos").panel("scale"), tr("scale.other"), first.id)
     settle(qtbot, window)
     assert settings(window).known_length.name == "Target"
     across = window.job.pictures.flat(window.station("photos").photo())
@@ -364,10 +367,10 @@ def test_scale_and_sheen_come_from_another_photo(qtbot, window, shot):
     third = add(qtbot, window, mirror, "mirror.jpg")
     window.station("photos").choose(first.id)
     window.station("photos").open_step("sheen")
-    pick(window.station("photos").panel("sheen")._other, second.id)
+    picked(window.station("photos").panel("sheen"), tr("sheen.mirror_photo"), second.id)
     settle(qtbot, window)
     assert "need the card" in window.foot.shown.text
-    pick(window.station("photos").panel("sheen")._other, third.id)
+    picked(window.station("photos").panel("sheen"), tr("sheen.mirror_photo"), third.id)
     settle(qtbot, window)
     assert settings(window).sheen.gloss > 20
 
@@ -379,13 +382,14 @@ def test_light_by_a_blank_board_in_the_same_place(qtbot, window):
     window.station("photos").choose(first.id)
     window.station("photos").open_step("light")
     panel = window.station("photos").panel("light")
-    panel._how._pick(2)
+    how = the(panel, ChoiceRow)
+    turned_to(how, 2)
     assert settings(window).light is None  # nothing changes before a photo is named
-    pick(panel._blank, other.sha256)
+    picked(panel, tr("light.blank_photo"), other.sha256)
     settle(qtbot, window)
     assert settings(window).light.blank_sha256 == other.sha256
     assert window.job.pictures.refusal(window.station("photos").photo()) is None
-    assert panel._how.index == 2
+    assert how.index == 2
     assert (
         window.job.pictures.flat(window.station("photos").photo()).prepared.picture.light
         is not None
@@ -399,10 +403,10 @@ def test_a_chart_is_loaded_and_laid_on_the_photo(qtbot, window, tmp_path, monkey
     listed.write_text("\n".join(rows).replace("110", "96"), encoding="utf-8")
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(listed), ""))
     window.station("photos").open_step("colour")
-    window.station("photos").panel("colour")._chart.click()
+    pressed(window.station("photos").panel("colour"), tr("colour.chart"))
     settle(qtbot, window)
     assert (settings(window).chart.columns, settings(window).chart.rows) == (3, 2)
-    assert len(window.station("photos")._view.handles()) == 4
+    assert len(the(window.station("photos"), PhotoView).handles()) == 4
     assert "by a chart" in row(window, "colour")
     window.job.history.undo()
     settle(qtbot, window)
@@ -411,10 +415,10 @@ def test_a_chart_is_loaded_and_laid_on_the_photo(qtbot, window, tmp_path, monkey
 
 def test_the_loupe_shows_the_photos_own_pixels(window):
     loaded = window.job.pictures.detail(window.station("photos").photo())
-    image = window.station("photos")._detail((600.5, 450.5), 8.0)
+    image = window.station("photos").detail_at((600.5, 450.5), 8.0)
     middle = image.pixelColor(image.width() // 2, image.height() // 2)
     assert np.abs(np.array(middle.getRgb()[:3]) - loaded.code[450, 600]).max() < 40
     deep = replace(loaded, code=loaded.code.astype(np.uint16) * 257)
     window.job.pictures.decoded.keep(deep)
-    again = window.station("photos")._detail((600.5, 450.5), 8.0)
+    again = window.station("photos").detail_at((600.5, 450.5), 8.0)
     assert again.pixelColor(5, 5) == image.pixelColor(5, 5)

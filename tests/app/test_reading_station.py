@@ -6,9 +6,18 @@ import pytest
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QMouseEvent, QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QComboBox
 
+from jartide.app.stations.reading.layer_panel import LayerPanel
+from jartide.app.stations.reading.pattern_column import PatternColumn
+from jartide.app.stations.reading.zones_panel import ZonesPanel
+from jartide.app.widgets.buttons import ChoiceRow
+from jartide.app.widgets.core_list import CoreList
+from jartide.app.widgets.surface_pane import SurfacePane
+from jartide.job.words.number_rows import number_groups
 from jartide.store.workspace import Workspace
+from jartide.wording import tr
+from tests.app.hand import all_of, field, picked, pressed, the, turned_to, typed, words_of
 
 from .conftest import settle
 from .test_demo_window import open_finish
@@ -29,6 +38,11 @@ def names(window):
     return [str(layer.name) for layer in layers(window)]
 
 
+def target_pane(station):
+    """The picture of the target."""
+    return all_of(station, SurfacePane)[0]
+
+
 def press(panel, text):
     """Press a button of a panel by its words."""
     from jartide.app.widgets.buttons import Button
@@ -39,29 +53,27 @@ def press(panel, text):
 
 
 def test_a_layer_tells_its_colour_and_its_place_in_words(qtbot, reading):
-    reading.station("reading")._layer_picked(2)
-    panel = reading.station("reading")._layer_panel
-    assert panel._colour.text() == "Middle, blue-green, cool."
-    assert "lighter than the ground" in panel._beside.text()
-    assert panel._why.text().startswith("Over the ")
-    assert panel._how.text().startswith("L 57")
+    the(reading.station("reading"), CoreList).picked.emit(2)
+    panel = the(reading.station("reading"), LayerPanel)
+    told = words_of(panel)
+    assert "Middle, blue-green, cool." in told.splitlines()
+    assert "lighter than the ground" in told
+    assert "\nOver the " in told and "\nL 57" in told
 
 
 def test_renaming_locking_and_a_readers_colour_are_kept_and_undone(qtbot, reading):
     station = reading.station("reading")
-    station._layer_picked(2)
-    panel = station._layer_panel
-    panel._name.setFocus()
-    panel._name.selectAll()
-    QTest.keyClicks(panel._name, "Chalk")
-    QTest.keyClick(panel._name, Qt.Key.Key_Return)
+    the(station, CoreList).picked.emit(2)
+    panel = the(station, LayerPanel)
+    field(panel, tr("layer.name")).setFocus()
+    typed(panel, tr("layer.name"), "Chalk")
     settle(qtbot, reading)
     assert names(reading)[2] == "Chalk"
-    QTest.mouseClick(panel._lock, Qt.MouseButton.LeftButton)
+    pressed(panel, tr("layer.lock"))
     settle(qtbot, reading)
     assert layers(reading)[2].locked
-    for field, value in zip(panel._reader, ("58,5", "-17", "0"), strict=True):
-        field.setText(value)
+    for axis, value in (("L", "58,5"), ("a", "-17"), ("b", "0")):
+        typed(panel, tr(f"colour.{axis}"), value)
     press(panel, "Reader says")
     settle(qtbot, reading)
     assert layers(reading)[2].best_lab == (58.5, -17.0, 0.0)
@@ -77,9 +89,9 @@ def test_renaming_locking_and_a_readers_colour_are_kept_and_undone(qtbot, readin
 
 
 def test_a_readers_value_that_is_none_is_refused_in_one_sentence(qtbot, reading):
-    reading.station("reading")._layer_picked(1)
-    reading.station("reading")._layer_panel._reader[0].setText("much")
-    press(reading.station("reading")._layer_panel, "Reader says")
+    the(reading.station("reading"), CoreList).picked.emit(1)
+    typed(the(reading.station("reading"), LayerPanel), tr("colour.L"), "much")
+    press(the(reading.station("reading"), LayerPanel), "Reader says")
     assert reading.job.finish.layers is None
     assert reading.foot.shown.note == "Type what the reader says: L from 0 to 100, then a and b."
 
@@ -87,33 +99,33 @@ def test_a_readers_value_that_is_none_is_refused_in_one_sentence(qtbot, reading)
 def test_layers_are_joined_parted_left_out_and_brought_back(qtbot, reading):
     station = reading.station("reading")
     before = [layer.coverage.value for layer in layers(reading)]
-    station._layer_picked(2)
-    panel = station._layer_panel
-    panel._join.setCurrentIndex(panel._join.findData(3))
-    panel._join.activated.emit(panel._join.currentIndex())
+    the(station, CoreList).picked.emit(2)
+    panel = the(station, LayerPanel)
+    picked(panel, tr("layer.join"), 3)
     settle(qtbot, reading)
     assert len(layers(reading)) == len(before) - 1
     assert layers(reading)[2].coverage.value == pytest.approx(before[2] + before[3], abs=0.02)
     press(panel, "Part in two")
     settle(qtbot, reading)
     assert len(layers(reading)) == len(before)
-    station._layer_picked(3)
+    the(station, CoreList).picked.emit(3)
     press(panel, "Leave out")
     settle(qtbot, reading)
     assert len(layers(reading)) == len(before) - 1
     assert sum(layer.coverage.value for layer in layers(reading)) == pytest.approx(1, abs=1e-6)
-    assert station._back.isVisible()
-    station._back.setCurrentIndex(1)
-    station._back.activated.emit(1)
+    back = the(station, QComboBox, tr("reading.left_out"))
+    assert back.isVisible()
+    back.setCurrentIndex(1)
+    back.activated.emit(1)
     settle(qtbot, reading)
     assert len(layers(reading)) == len(before)
 
 
 def test_the_order_is_changed_by_drag_and_by_keys(qtbot, reading):
-    core = reading.station("reading")._core
+    core = the(reading.station("reading"), CoreList)
     before = names(reading)
-    start = QPointF(300, core._row_top(1) + 30)
-    end = QPointF(300, core._row_top(2) + 30)
+    start = QPointF(300, core.row_top(1) + 30)
+    end = QPointF(300, core.row_top(2) + 30)
     for kind, at in (
         (QEvent.Type.MouseButtonPress, start),
         (QEvent.Type.MouseMove, (start + end) / 2),
@@ -135,9 +147,10 @@ def test_the_order_is_changed_by_drag_and_by_keys(qtbot, reading):
 def test_a_colour_is_picked_in_the_photo(qtbot, reading):
     station = reading.station("reading")
     count = len(layers(reading))
-    QTest.mouseClick(station._pick_colour, Qt.MouseButton.LeftButton)
-    at = station._pane.to_widget((0.4, 0.6)).toPoint()
-    QTest.mouseClick(station._pane, Qt.MouseButton.LeftButton, pos=at)
+    pressed(station, tr("reading.pick_colour"))
+    pane = target_pane(station)
+    at = pane.to_widget((0.4, 0.6)).toPoint()
+    QTest.mouseClick(pane, Qt.MouseButton.LeftButton, pos=at)
     settle(qtbot, reading)
     assert len(layers(reading)) == count + 1
     assert sum(layer.locked for layer in layers(reading)) == 1
@@ -147,7 +160,7 @@ def test_a_colour_is_picked_in_the_photo(qtbot, reading):
 
 
 def test_the_wheel_looks_closer_where_the_pointer_is(qtbot, reading):
-    pane = reading.station("reading")._pane
+    pane = target_pane(reading.station("reading"))
     spot = QPointF(120, 200)
     share = pane.to_share(spot)
     event = QWheelEvent(
@@ -170,9 +183,9 @@ def test_the_wheel_looks_closer_where_the_pointer_is(qtbot, reading):
 
 def test_the_cover_of_a_layer_is_shown_as_a_map(qtbot, reading):
     station = reading.station("reading")
-    station._layer_picked(1)
-    station._choice._pick(3)
-    image = station._pane._over
+    the(station, CoreList).picked.emit(1)
+    turned_to(the(station, ChoiceRow, tr("reading.show")), 3)
+    image = target_pane(station).over
     assert image is not None
     tones = {image.pixelColor(x, y).red() for x in range(0, 400, 7) for y in range(0, 400, 7)}
     assert len(tones) > 3  # soft edges between black and white
@@ -182,17 +195,18 @@ def test_the_cover_of_a_layer_is_shown_as_a_map(qtbot, reading):
 
 def test_zones_are_drawn_read_and_removed(qtbot, reading):
     station = reading.station("reading")
-    QTest.mouseClick(station._zones, Qt.MouseButton.LeftButton)
-    panel = station._zones_panel
+    pressed(station, tr("zones.open"))
+    panel = the(station, ZonesPanel)
     press(panel, "Draw a zone")
-    start, end = (station._pane.to_widget(s).toPoint() for s in ((0.1, 0.1), (0.6, 0.5)))
-    QTest.mousePress(station._pane, Qt.MouseButton.LeftButton, pos=start)
-    QTest.mouseMove(station._pane, end)
-    QTest.mouseRelease(station._pane, Qt.MouseButton.LeftButton, pos=end)
+    pane = target_pane(station)
+    start, end = (pane.to_widget(s).toPoint() for s in ((0.1, 0.1), (0.6, 0.5)))
+    QTest.mousePress(pane, Qt.MouseButton.LeftButton, pos=start)
+    QTest.mouseMove(pane, end)
+    QTest.mouseRelease(pane, Qt.MouseButton.LeftButton, pos=end)
     settle(qtbot, reading)
     (zone,) = reading.job.readings.of(reading.job.readings.target()).zones
     assert zone.share == pytest.approx(0.2, abs=0.02)
-    assert panel._found.text().startswith("20% of the piece")
+    assert "20% of the piece" in words_of(panel)
     press(panel, "Take the edges")
     settle(qtbot, reading)
     assert len(reading.job.readings.target().zones) == 2
@@ -200,19 +214,19 @@ def test_zones_are_drawn_read_and_removed(qtbot, reading):
     settle(qtbot, reading)
     assert len(reading.job.readings.target().zones) == 1
     assert station.escape()
-    assert station._pattern.isVisible()
+    assert the(station, PatternColumn).isVisible()
 
 
 def test_a_number_shows_its_places_and_how_sure_it_is(qtbot, reading):
     station = reading.station("reading")
-    view = station._pattern.view
+    view = the(station, PatternColumn).view
     row = view.row_of("patches.coverage")
     QTest.mouseClick(
         view, Qt.MouseButton.LeftButton, pos=QPoint(40, int(view.row_top(row.path)) + 9)
     )
     settle(qtbot, reading)
     assert view.chosen == "patches.coverage"
-    assert len(station._pane._places.rings) > 20
+    assert len(target_pane(station).places.rings) > 20
     assert reading.foot.shown.note.startswith("Here between ")
     view.setFocus()
     QTest.keyClick(view, Qt.Key.Key_Down)
@@ -220,11 +234,11 @@ def test_a_number_shows_its_places_and_how_sure_it_is(qtbot, reading):
     assert view.chosen == "patches.count_per_dm2"
     assert station.escape()
     assert view.chosen == ""
-    assert station._pane._places is None
+    assert target_pane(station).places is None
 
 
 def test_every_number_of_the_family_comes_first_with_words(qtbot, reading):
-    groups = reading.station("reading")._pattern.view._target.groups
+    groups = number_groups(reading.job.readings.of_target())
     assert groups[0].title == "Patches"
     words = {row.path: row.words for row in groups[0].rows}
     assert words["patches.runs_down"] == "running down"
@@ -247,8 +261,8 @@ def test_a_family_nobody_named_is_suggested(qtbot, reading):
 
 
 def test_decisions_are_saved_as_they_are_made(qtbot, reading):
-    reading.station("reading")._layer_picked(1)
-    reading.station("reading")._asked("name", "Fringe")
+    the(reading.station("reading"), CoreList).picked.emit(1)
+    the(reading.station("reading"), LayerPanel).asked.emit("name", "Fringe")
     job = reading.job
     again = Workspace.open(job.workspace.folder)
     try:

@@ -8,16 +8,23 @@ from datetime import datetime, timedelta
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QComboBox, QWidget
 
+from jartide.app.notices import Notices
 from jartide.app.stations.steps.calendar_files import export_calendar, import_calendar
+from jartide.app.stations.steps.care_list import CareList
 from jartide.app.stations.steps.list_page import ListPage
+from jartide.app.stations.steps.setting_out_page import PanelRow
 from jartide.app.widgets.foot import FootState
+from jartide.app.widgets.lanes_view import LanesView
+from jartide.app.widgets.ledger import Ledger
+from jartide.app.widgets.menu_button import MenuButton
 from jartide.job.described import due
 from jartide.plan.site import Where
 from jartide.plan.step import Outcome
 from jartide.plan.weather import WeatherHour
-from jartide.wording import tr
+from jartide.wording import Message, say, tr
+from tests.app.hand import button, foot_action, notes_of, picked, pressed, the, typed, words_of
 
 from .conftest import settle
 
@@ -52,8 +59,8 @@ def at(window, when):
 
 
 def test_a_plan_is_proposed_and_taken(qtbot, demo, steps):
-    assert demo.header._tabs[3].state.note == "proposed"
-    assert steps._lanes.blocks
+    assert notes_of(demo)[3] == "proposed"
+    assert the(steps, LanesView).blocks
     offered = [step.technique for step in steps.plan.steps()]
     press(demo, "Take this plan")
     settle(qtbot, demo)
@@ -81,11 +88,11 @@ def test_a_step_is_begun_done_dries_and_is_looked_at(qtbot, demo, steps):
     settle(qtbot, demo)
     assert [timer.kind for timer in steps.described.timers()] == ["drying"]
     assert steps.described.timers()[0].left == timedelta(hours=4)
-    assert demo.header._tabs[3].state.note == "a coat dries"
+    assert notes_of(demo)[3] == "a coat dries"
     at(demo, MORNING + timedelta(hours=4, minutes=6))
     assert len(told) == 1 and "Dull all over, no cool touch." in told[0]
     assert demo.foot.shown.text == told[0]
-    assert demo._notices.told[-1] == told[0]
+    assert the(demo, Notices).told[-1] == told[0]
     at(demo, MORNING + timedelta(hours=4, minutes=8))
     assert len(told) == 1  # told once
     demo.foot.clear_over()
@@ -132,29 +139,29 @@ def test_what_was_begun_survives_a_restart(qtbot, open_window, tmp_path):
 
 
 def test_the_arrows_walk_along_a_lane_and_across(qtbot, demo, steps):
-    lanes = steps._lanes
+    lanes = the(steps, LanesView)
     lanes.setFocus()
     QTest.keyClick(lanes, Qt.Key.Key_Right)
-    first = steps._key
+    first = steps.chosen_key
     QTest.keyClick(lanes, Qt.Key.Key_Right)
-    assert steps._key != first
+    assert steps.chosen_key != first
     assert tr("steps.state.planned") in lanes.accessibleName()
-    before = next(b for b in lanes.blocks if b.key == steps._key)
+    before = next(b for b in lanes.blocks if b.key == steps.chosen_key)
     QTest.keyClick(lanes, Qt.Key.Key_Down)
-    block = next(b for b in lanes.blocks if b.key == steps._key)
+    block = next(b for b in lanes.blocks if b.key == steps.chosen_key)
     assert block.lane == before.lane + 1
     # A press on a sliver finds it, though it is narrow.
     wanted = next(b for b in lanes.blocks if b.lane == 0)
-    rect = lanes._rect(wanted)
+    rect = lanes.place_of(wanted)
     QTest.mouseClick(lanes, Qt.MouseButton.LeftButton, pos=QPoint(round(rect.x()) + 3,
                      round(rect.center().y())))  # fmt: skip
-    assert steps._key == wanted.key
-    demo._escape()
-    assert steps._key == ""
+    assert steps.chosen_key == wanted.key
+    demo.page().escape()
+    assert steps.chosen_key == ""
 
 
 def test_nights_are_folded_and_days_named(qtbot, demo, steps):
-    axis = steps._lanes._axis
+    axis = the(steps, LanesView).axis
     days = {one.begins.date() for one in axis.stretches if not one.folded}
     assert len(days) > 1
     assert all(day.weekday() < 5 for day in days)
@@ -167,9 +174,9 @@ def test_nights_are_folded_and_days_named(qtbot, demo, steps):
 def test_a_block_is_drawn_to_another_time_and_nudged_by_keys(qtbot, demo, steps):
     steps.plan.take_proposal()
     settle(qtbot, demo)
-    lanes = steps._lanes
+    lanes = the(steps, LanesView)
     block = lanes.blocks[0]
-    rect = lanes._rect(block).center().toPoint()
+    rect = lanes.place_of(block).center().toPoint()
     begins = block.begins
     QTest.mousePress(lanes, Qt.MouseButton.LeftButton, pos=rect)
     QTest.mouseMove(lanes, rect + QPoint(40, 0))
@@ -189,7 +196,7 @@ def test_the_painters_own_techniques_have_a_place(qtbot, demo, steps, monkeypatc
 
     opened = []
     monkeypatch.setattr(QDesktopServices, "openUrl", lambda url: opened.append(url))
-    steps._picked("tables")
+    the(steps, MenuButton).picked.emit("tables")
     assert "techniques.toml" in demo.foot.shown.text
     assert opened[0].toLocalFile().endswith("tables")
     assert "comb" in (demo.job.workspace.folder / "tables/techniques.toml").read_text("utf-8")
@@ -198,17 +205,18 @@ def test_the_painters_own_techniques_have_a_place(qtbot, demo, steps, monkeypatc
 def test_hours_of_weather_are_typed_in(qtbot, demo):
     station = open_steps(qtbot, demo, "Terrace")
     page = station.open_page("hours")
-    for field, text in (
-        (page._day, "2026-05-14"), (page._hour_from, "9"), (page._hour_to, "12"),
-        (page._hour_c, "17"), (page._hour_percent, "60"), (page._hour_rain, "0.4"),
+    for name, text in (
+        ("hours.day", "2026-05-14"), ("hours.hour_from", "9"), ("hours.hour_to", "12"),
+        ("warmth.unit.metric", "17"), ("hours.hour_percent", "60"), ("hours.hour_rain", "0.4"),
     ):  # fmt: skip
-        field.setText(text)
-    page.try_to(page._add_hours)
+        # Until when it is light is asked above, in the same words.
+        typed(page, tr(name), text, number=1 if name == "hours.hour_to" else 0)
+    pressed(page, tr("hours.add_hours"))
     hours = station.plan.work().weather
     assert [hour.at for hour in hours] == [f"2026-05-14T{n:02d}:00" for n in (9, 10, 11)]
     assert hours[0].rain_mm == 0.4
-    page._hour_to.setText("5")
-    page.try_to(page._add_hours)
+    typed(page, tr("hours.hour_to"), "5", number=1)
+    pressed(page, tr("hours.add_hours"))
     assert "is no time of day" in demo.foot.shown.text
     assert station.plan.work().weather == hours
 
@@ -219,11 +227,11 @@ PAGES = ("plan", "surfaces", "amounts", "hours", "setting_out", "clock")
 @pytest.mark.parametrize("name", PAGES)
 def test_every_page_opens_fits_its_room_and_closes_again(qtbot, demo, steps, name):
     demo.resize(1180, 720)
-    assert tr(f"page.{name}") in steps._more.entries
+    assert tr(f"page.{name}") in the(steps, MenuButton).entries
     page = steps.open_page(name)
     settle(qtbot, demo)
-    assert page.isVisible() and not steps._lanes.isVisible()
-    shown = [w for w in page._body if w.isVisible()]
+    assert page.isVisible() and not the(steps, LanesView).isVisible()
+    shown = [w for w in page.children() if isinstance(w, QWidget) and w.isVisible()]
     for number, one in enumerate(shown):
         assert page.rect().contains(one.geometry())
         for other in shown[number + 1 :]:
@@ -237,9 +245,9 @@ def test_every_page_opens_fits_its_room_and_closes_again(qtbot, demo, steps, nam
         and not w.parent().inherits("QComboBox")
     ]
     assert not nameless
-    demo._escape()
+    demo.page().escape()
     assert steps.page is None
-    assert steps._lanes.isVisible()
+    assert the(steps, LanesView).isVisible()
 
 
 # ---- the list
@@ -255,15 +263,16 @@ def list_page(demo, station, technique):
 def test_a_stop_is_said_at_its_step_and_mended_by_one_press(qtbot, demo, steps):
     steps.plan.take_proposal()
     page = list_page(demo, steps, "primer_acrylic")
-    page._remove.click()
+    pressed(page, tr("steps.remove"))
     settle(qtbot, demo)
     steps.close_page()
     assert demo.foot.shown.sign == "stop"
     assert "wants a primer of its own" in demo.foot.shown.text
     press(demo, "See why")
-    assert page._finding.text().startswith("Stop:")
-    assert not page._aside.isVisible()
-    page._mend.click()
+    assert "Stop:" in words_of(page)
+    assert not button(page, tr("steps.set_aside")).isVisible()
+    finding = next(f for f in steps.plan.findings() if f.grade == "stop")
+    pressed(page, tr(f"steps.mend.{finding.mend.do}", name="").strip())
     settle(qtbot, demo)
     assert "primer_acrylic" in [s.technique for s in steps.plan.steps()]
     steps.close_page()
@@ -273,11 +282,11 @@ def test_a_stop_is_said_at_its_step_and_mended_by_one_press(qtbot, demo, steps):
 def test_think_twice_can_be_thought_over(qtbot, demo, steps):
     steps.plan.take_proposal()
     page = list_page(demo, steps, "veil")
-    page._remove.click()
+    pressed(page, tr("steps.remove"))
     settle(qtbot, demo)
     finding = next(f for f in steps.plan.findings() if f.rule == "veil_missing")
     page.choose(finding.step_id)
-    page._aside.click()
+    pressed(page, tr("steps.set_aside"))
     settle(qtbot, demo)
     assert "veil_missing" not in [f.rule for f in steps.plan.findings()]
 
@@ -285,35 +294,29 @@ def test_think_twice_can_be_thought_over(qtbot, demo, steps):
 def test_a_step_is_changed_moved_repeated_and_added(qtbot, demo, steps):
     steps.plan.take_proposal()
     page = list_page(demo, steps, "veil")
-    for field, text in ((page._coats, "2"), (page._carrier, "6"), (page._share, "90")):
-        field.selectAll()
-        QTest.keyClicks(field, text)
-        field.editingFinished.emit()
+    for name, text in (("log.coats", "2"), ("log.carrier", "6"), ("log.share", "90")):
+        typed(page, tr(name), text)
     settle(qtbot, demo)
     veil = next(s for s in steps.plan.steps() if s.technique == "veil")
     assert (veil.coats, veil.carrier, veil.laid_share) == (2, 6.0, 0.9)
-    page._again.click()
+    pressed(page, tr("steps.repeat"))
     names = [s.technique for s in steps.plan.steps()]
     assert names.count("veil") == 2
-    page._new.setCurrentIndex(page._new.findData("spatter"))
-    page._add_pressed()
+    picked(page, tr("steps.add"), "spatter")
+    pressed(page, tr("steps.add_after"))
     assert "spatter" in [s.technique for s in steps.plan.steps()]
     # Nonsense is refused in one sentence and changes nothing.
     before = steps.plan.steps()
-    page._coats.selectAll()
-    QTest.keyClicks(page._coats, "0")
-    page._coats.editingFinished.emit()
+    typed(page, tr("log.coats"), "0")
     assert "makes no sense" in demo.foot.shown.text
     assert steps.plan.steps() == before
 
 
 def test_a_school_changes_the_proposal(qtbot, demo, steps):
     page = list_page(demo, steps, "vein_feather")
-    page._group.setCurrentIndex(page._group.findData("veins"))
-    page._show_school()
-    assert "never twice the same" in page._serves.text()
-    page._choice.setCurrentIndex(page._choice.findData("brush"))
-    page._school_chosen()
+    picked(page, tr("steps.schools"), "veins")
+    assert "never twice the same" in words_of(page)
+    picked(page, tr("steps.school"), "brush")
     settle(qtbot, demo)
     names = [s.technique for s in steps.plan.steps()]
     assert "vein_brush" in names and "vein_feather" not in names
@@ -323,8 +326,7 @@ def test_a_test_that_fails_changes_the_plan(qtbot, demo):
     station = open_steps(qtbot, demo, "Library")
     station.plan.take_proposal()
     page = list_page(demo, station, "lead_test")
-    assert page._test_part.isVisible()
-    page._failed.click()
+    pressed(page, tr("steps.failed"))
     settle(qtbot, demo)
     names = [s.technique for s in station.plan.steps()]
     assert names.count("lead_test") == 2 and "licensed_removal" in names
@@ -339,11 +341,11 @@ def test_a_caution_is_ticked_off_once_for_the_job_and_stays(qtbot, demo):
         if station.plan.steps_of(b.task)[0].technique == "sand_key"
     )  # fmt: skip
     station.choose(block.task.id)
-    lead = next(c for c in station._care.cares if c.key == "caution lead")
+    lead = next(c for c in the(station, CareList).cares if c.key == "caution lead")
     assert lead.sign == "check"
-    station._care_pressed("caution lead")
+    the(station, CareList).pressed.emit("caution lead")
     settle(qtbot, demo)
-    lead = next(c for c in station._care.cares if c.key == "caution lead")
+    lead = next(c for c in the(station, CareList).cares if c.key == "caution lead")
     assert lead.sign == "ready"
     # On another finish of the job it is ticked off, too.
     open_steps(qtbot, demo, "Bar front")
@@ -356,20 +358,16 @@ def test_a_caution_is_ticked_off_once_for_the_job_and_stays(qtbot, demo):
 def test_a_surface_decides_preparation_and_an_impossible_one_is_refused(qtbot, demo, steps):
     page = steps.open_page("surfaces")
     before = steps.plan.surfaces()
-    page._width.selectAll()
-    QTest.keyClicks(page._width, "0")
-    page._width.editingFinished.emit()
+    typed(page, tr("surface.width.metric"), "0")
     assert "not above zero" in demo.foot.shown.text
     assert steps.plan.surfaces() == before
-    made = page._lists["substrate"][1]
-    made.setCurrentIndex(made.findData("tile"))
-    page._listed("substrate")
+    picked(page, tr("surface.substrate"), "tile")
     settle(qtbot, demo)
     names = [s.technique for s in steps.plan.steps()]
     assert "primer_bonding" in names and "adhesion_test" in names
-    page._add_pressed()
+    foot_action(page, tr("surface.add")).run()
     assert len(steps.plan.surfaces()) == 2
-    page._remove_pressed()
+    pressed(page, tr("surface.remove"))
     assert len(steps.plan.surfaces()) == 1
     assert "Removed the surface" in demo.foot.shown.text
 
@@ -377,17 +375,16 @@ def test_a_surface_decides_preparation_and_an_impossible_one_is_refused(qtbot, d
 def test_the_questions_are_asked_and_kept(qtbot, demo):
     station = open_steps(qtbot, demo, "Library")
     page = station.open_page("surfaces")
-    label, answer = page._questions["trade_lead"]
-    assert label.isVisible()
-    answer.setCurrentIndex(answer.findData("yes"))
-    page._answered("trade_lead")
+    asked = next(q for q in station.plan.questions() if q.id == "trade_lead")
+    assert the(page, QComboBox, say(Message(asked.text))).isVisible()
+    picked(page, say(Message(asked.text)), "yes")
     plan = station.plan.plan()
     assert [(a.question, a.answer) for a in plan.answers] == [("trade_lead", "yes")]
 
 
 def test_a_planned_board_is_logged_by_ticking(qtbot, demo, steps):
     page = steps.open_page("surfaces")
-    page._plan_board()
+    foot_action(page, tr("surface.plan_board")).run()
     settle(qtbot, demo)
     steps.close_page()
     board = next(b for b, _ in reversed(demo.job.records.boards()))
@@ -406,7 +403,7 @@ def test_a_planned_board_is_logged_by_ticking(qtbot, demo, steps):
 def test_amounts_follow_what_was_really_used_and_the_jars_follow_the_plan(qtbot, demo, steps):
     steps.plan.take_proposal()
     page = steps.open_page("amounts")
-    assert any(row.title == "Mix: Ground" for row in page._ledger.rows)
+    assert any(row.title == "Mix: Ground" for row in the(page, Ledger).rows)
     before = sum(line.needed_ml for line in page.lines)
     block = next(
         b for b in steps.plan.timed().blocks
@@ -420,7 +417,7 @@ def test_amounts_follow_what_was_really_used_and_the_jars_follow_the_plan(qtbot,
     assert sum(line.needed_ml for line in page.lines) > 1.2 * before
     demo.go_to("jars")
     settle(qtbot, demo)
-    state = demo.station("jars")._states[0]
+    state = demo.job.jars.states()[0]
     assert state.amount.planned >= 2
     ground = [s for s in steps.plan.measured_steps() if s.technique == "base_roller"]
     laid = 1000 * 5.67 * ground[0].coats / ground[0].spreading_m2_per_l
@@ -433,26 +430,20 @@ def test_the_shopping_list_is_written_and_units_are_the_painters(qtbot, demo, st
     text = (tmp_path / "list.csv").read_text("utf-8")
     assert text.startswith("product,needed_ml,left_ml,missing_ml,tins,price")
     assert len(text.splitlines()) == len(page.lines) + 1
-    page._units.setCurrentIndex(page._units.findData("us"))
-    page._changed()
+    picked(page, tr("amounts.units"), "us")
     settle(qtbot, demo)
-    assert any("sq ft" in row.note for row in page._ledger.rows)
-    page._ratio.setText("3 : 1")
-    page._ratio_edited()
-    assert "75%, 25%" in page._said.text()
+    assert any("sq ft" in row.note for row in the(page, Ledger).rows)
+    typed(page, tr("amounts.parts"), "3 : 1")
+    assert "75%, 25%" in words_of(page)
 
 
 def test_hours_without_work_are_refused_and_the_plan_stays(qtbot, demo, steps):
     page = steps.open_page("hours")
     work = steps.plan.work()
-    page._to.selectAll()
-    QTest.keyClicks(page._to, "7:00")
-    page._to.editingFinished.emit()
+    typed(page, tr("hours.to"), "7:00")
     assert demo.foot.shown.text.startswith("No hour is worked")
     assert steps.plan.work() == work
-    page._to.selectAll()
-    QTest.keyClicks(page._to, "sixish")
-    page._to.editingFinished.emit()
+    typed(page, tr("hours.to"), "sixish")
     assert "is no time of day" in demo.foot.shown.text
 
 
@@ -460,15 +451,13 @@ def test_the_air_is_read_and_colder_air_dries_slower(qtbot, demo, steps):
     page = steps.open_page("hours")
     steps.plan.take_proposal()
     before = steps.plan.timed().schedule.finish
-    page._celsius.selectAll()
-    QTest.keyClicks(page._celsius, "10")
-    page._celsius.editingFinished.emit()
+    typed(page, tr("hours.warmth.metric"), "10")
     settle(qtbot, demo)
     assert steps.plan.timed().schedule.finish > before
-    page._read_meter.click()
+    pressed(page, tr("hours.read_air"))
     assert steps.plan.work().air_source == "stand_in"
     page.show_now()
-    assert "made up" in page._air_from.text()
+    assert "made up" in words_of(page)
     assert steps.plan.work().air.temperature_c == pytest.approx(17, abs=3)
 
 
@@ -489,7 +478,7 @@ def test_rain_all_week_is_one_sentence_and_nothing_is_lost(qtbot, demo, tmp_path
     assert "finds no hours in the weather table" in demo.foot.shown.text
     assert station.plan.steps() == kept
     press(demo, "To the hours")
-    page._forget_pressed()
+    pressed(page, tr("hours.forget"))
     settle(qtbot, demo)
     station.close_page()
     assert station.plan.timed().blocks
@@ -548,7 +537,7 @@ def test_the_clock_is_large_and_set_out_draws_the_joints(qtbot, demo, steps):
     steps.plan.begin(first)
     page = steps.open_page("clock")
     assert "Key it" in page.accessibleName()
-    row = steps.open_page("setting_out")._row.row
+    row = the(steps.open_page("setting_out"), PanelRow).row
     assert len(row.panels) == 6 and len(row.joints) == 5
     assert row.whole_mm == 6 * 900 + 5 * 4
     assert any(joint.crossings_mm for joint in row.joints)
@@ -567,7 +556,7 @@ def test_a_mend_of_a_board_goes_into_the_plan(qtbot, demo, steps):
     for _ in range(3):
         demo.station("boards").refresh()
         settle(qtbot, demo)
-    assert page._mends
+    assert the(page, Ledger).rows
     page.add_to_steps()
     settle(qtbot, demo)
     assert steps.plan.steps() != before
@@ -588,4 +577,4 @@ def test_without_a_target_the_way_leads_to_the_photos(qtbot, open_window):
     state = window.foot.shown
     assert isinstance(state, FootState)
     assert state.actions[-1].text == tr("reading.to_photos")
-    assert not window.station("steps")._lanes.isVisible()
+    assert not the(window.station("steps"), LanesView).isVisible()

@@ -75,7 +75,7 @@ class CoreList(Painted):
         count = max(len(self._rows), 1)
         return min(max(self.height() / count, _LEAST_ROW), 100)
 
-    def _row_top(self, number: int) -> float:
+    def row_top(self, number: int) -> float:
         """Top of a layer's row; the base is lowest, and the list is centred on the core."""
         height = self._row_height()
         start = (self.height() - height * len(self._rows)) / 2
@@ -83,7 +83,7 @@ class CoreList(Painted):
 
     def _row_at(self, y: float) -> int | None:
         for number in range(len(self._rows)):
-            top = self._row_top(number)
+            top = self.row_top(number)
             if top <= y < top + self._row_height():
                 return number
         return None
@@ -126,7 +126,7 @@ class CoreList(Painted):
 
     def _place_at(self, y: float) -> int:
         """The place in the order that a row let go at this height takes."""
-        from_top = (y - self._row_top(len(self._rows) - 1)) / self._row_height()
+        from_top = (y - self.row_top(len(self._rows) - 1)) / self._row_height()
         return min(max(len(self._rows) - 1 - int(from_top // 1), 0), len(self._rows) - 1)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -157,7 +157,7 @@ class CoreList(Painted):
         middles = draw_core(kit, _CORE_X, 0, CORE_W, self.height(), strata, self._picked, self._out)
         height, right = self._row_height(), self.width()
         for number, row in enumerate(self._rows):
-            top = self._row_top(number)
+            top = self.row_top(number)
             middle = top + height / 2
             self._leader(kit, middles[number], middle)
             on = number == self._picked
@@ -191,7 +191,7 @@ class CoreList(Painted):
         if self._held is not None and self._drag_y is not None:
             # Where it would come to lie.
             to = self._place_at(self._drag_y)
-            line = self._row_top(to) + (0 if to > self._held else height)
+            line = self.row_top(to) + (0 if to > self._held else height)
             kit.across(_LIST_X, line - 2, right - _LIST_X, "accent", 4)
 
     def _leader(self, kit: Kit, start: float, end: float) -> None:

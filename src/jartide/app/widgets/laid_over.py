@@ -30,6 +30,11 @@ class LaidOver(SurfacePane):
         self.update()
 
     @property
+    def has_under(self) -> bool:
+        """Whether another surface is shown left of the edge."""
+        return self._under is not None
+
+    @property
     def edge(self) -> float:
         """Where the edge stands, a share of the frame's width."""
         return self._edge

@@ -80,6 +80,11 @@ class LanesView(Painted):
         reachable(self, tr("steps.lanes"))
 
     @property
+    def axis(self) -> HoursAxis | None:
+        """Where every hour stands; None before lanes are shown."""
+        return self._axis
+
+    @property
     def blocks(self) -> list[LaneBlock]:
         """What is shown."""
         return self._blocks
@@ -175,7 +180,8 @@ class LanesView(Painted):
             if not self._down.value() <= top <= self._down.value() + self.height() - HEAD - LANE:
                 self._down.setValue(top)
 
-    def _rect(self, block: LaneBlock) -> QRectF:
+    def place_of(self, block: LaneBlock) -> QRectF:
+        """Return where a block is drawn."""
         assert self._axis is not None
         left = self._axis.x(block.begins) - self._across.value() + NAMES + 24
         width = max(self._axis.x(block.ends) - self._axis.x(block.begins), _LEAST)
@@ -200,7 +206,7 @@ class LanesView(Painted):
         at = event.position()
         near: tuple[float, str] | None = None
         for block in self._blocks:
-            rect = self._rect(block)
+            rect = self.place_of(block)
             # No hit area is under 44 pixels high, nor a sliver's under 24 wide.
             grown = rect.adjusted(min(rect.width() - 24, 0) / 2, -16, 0, 24)
             grown.setWidth(max(rect.width(), 24))
@@ -294,7 +300,7 @@ class LanesView(Painted):
         if self._held is None or abs(self._drawn) < _DRAG or self._axis is None:
             return
         block = self._held[1]
-        rect = self._rect(block).translated(self._drawn, 0)
+        rect = self.place_of(block).translated(self._drawn, 0)
         kit.box(rect.x(), rect.y(), rect.width(), rect.height(), "ink", 2, dash=[3, 3])
         begins = self._axis.at(self._axis.x(block.begins) + self._drawn)
         kit.text(rect.x(), rect.y() - 25, f"{begins:%H:%M}", 15, 700, "ink")
@@ -329,7 +335,7 @@ class LanesView(Painted):
         taken = -1e9
         taken_below = -1e9
         for number, block in enumerate(blocks):
-            rect = self._rect(block)
+            rect = self.place_of(block)
             end = rect.right()
             ready = self._axis.x(block.ready) - self._across.value() + NAMES + 24
             due = block.state == "look"
@@ -348,7 +354,7 @@ class LanesView(Painted):
                 block.key == self._key,
             )  # fmt: skip
             after = blocks[number + 1 :]
-            until = self._rect(after[0]).left() if after else 1e9
+            until = self.place_of(after[0]).left() if after else 1e9
             strong = 700 if block.state in ("running", "drying", "look") else 400
             room = until - rect.left() - 10
             left = rect.left() + self._beside_now(rect.left())

@@ -22,6 +22,11 @@ class SeriesChart(Painted):
         self._target = 0.0
         self._expected: tuple[float, float, float] | None = None
 
+    @property
+    def points(self) -> list[tuple[float, float]]:
+        """What is drawn: minutes and cover of each frame."""
+        return self._points
+
     def show_series(
         self,
         points: list[tuple[float, float]],

@@ -185,6 +185,31 @@ class SurfacePane(Painted):
         )
 
     @property
+    def outlines(self) -> list[list[tuple[float, float]]]:
+        """The outlines that are drawn over the surface, in shares of it."""
+        return self._outlines
+
+    @property
+    def image(self) -> QImage | None:
+        """The surface that is shown; None until there is one."""
+        return self._image
+
+    @property
+    def over(self) -> QImage | None:
+        """Another picture that is shown in place of the surface's own; None for none."""
+        return self._over
+
+    @property
+    def places(self) -> Places | None:
+        """Where a measure was taken, as it is drawn; None for none."""
+        return self._places
+
+    @property
+    def begins_at(self) -> QPointF:
+        """What is at the top left, as shares of the surface."""
+        return self._from
+
+    @property
     def zoom(self) -> float:
         """How many times closer than the whole surface is shown."""
         return self._zoom

@@ -204,6 +204,11 @@ class BoardsStation(Station):
             self.foot_changed.emit()
         self.update()
 
+    @property
+    def comparison(self) -> Comparison | None:
+        """What is shown of the board on the bench, from where the eye is."""
+        return self._comparison
+
     def _metres(self) -> float:
         """Where the eye is: where it is being moved to, or as it is kept."""
         if self._moving_m is not None:

@@ -114,7 +114,7 @@ class WatchPage(BoardPage):
             return None
         return target.layers[0].shown_lab, target.layers[int(chosen)].shown_lab
 
-    def _wanted(self) -> float:
+    def wanted(self) -> float:
         """How much of the target has turned, counted as the frames are."""
         target, colours = self.job.readings.of_target(), self._colours()
         if target is None or colours is None or target.colours is None:
@@ -148,7 +148,7 @@ class WatchPage(BoardPage):
         """Return what is to be expected, once it is worked out."""
         if not frames:
             return None
-        wanted = self._wanted()
+        wanted = self.wanted()
         if not wanted:
             return None
         earlier = [self.frames(name) for name in self.series_names() if name != self.current()]
@@ -169,7 +169,7 @@ class WatchPage(BoardPage):
     def _show_series(self, frames: list[Frame]) -> None:
         self._said.setText("")
         told = self.forecast(frames)
-        wanted = self._wanted()
+        wanted = self.wanted()
         words = self._words(told, frames)
         if words:
             self._said.setText(words)

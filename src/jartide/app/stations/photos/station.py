@@ -212,7 +212,7 @@ class PhotosStation(Station):
         preview, flat = self.job.pictures.preview(photo), opened.flat
         if preview is not None:
             image = self._image(photo.sha256, preview.code)
-            self._view.show_photo(image, preview.scale, preview.size, self._detail)
+            self._view.show_photo(image, preview.scale, preview.size, self.detail_at)
         else:
             self._view.show_photo(None, 1.0, (1.0, 1.0))
             self._view.show_message(tr("photos.opening"))
@@ -256,7 +256,7 @@ class PhotosStation(Station):
             self._images[key] = to_image(code)
         return self._images[key]
 
-    def _detail(self, middle: Point, half: float) -> QImage | None:
+    def detail_at(self, middle: Point, half: float) -> QImage | None:
         """A square of the original itself, for the loupe; None while it is not at hand."""
         photo = self.photo()
         loaded = None if photo is None else self.job.pictures.detail(photo)

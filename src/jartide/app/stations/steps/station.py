@@ -89,6 +89,11 @@ class StepsStation(Station):
         self.job.readings.want_target()
         self.refresh()
 
+    @property
+    def chosen_key(self) -> str:
+        """The task that was chosen by hand; "" for none."""
+        return self._key
+
     def choose(self, key: str) -> None:
         """Choose a block by its task."""
         self._key = key
