@@ -23,6 +23,7 @@ from benchmarks.boards import comparing_rows, distance_rows
 from benchmarks.logbook import logbook_rows
 from benchmarks.sheets import sheet_rows
 from benchmarks.steps import planning_rows
+from benchmarks.window import window_use_rows
 from jartide.studio.camera import Camera, photograph
 from jartide.studio.camera_stand import Board, board_surface
 from jartide.studio.marble import draw_marble
@@ -56,6 +57,7 @@ def main() -> int:
             *sheet_rows(),
             *logbook_rows(),
             *window_rows(),
+            *window_use_rows(),
         ]
     missed = 0
     print(f"{'what':58} {'figure':>9} {'goal':>8}")

@@ -12,10 +12,9 @@ from jartide.app.main import make_application, make_window
 from jartide.app.stations.boards import station
 from jartide.app.theme import DAY
 from jartide.app.widgets.painted import choose_theme, current_theme
-from jartide.job import analysis, comparisons, decoded, flat
 from jartide.photo import prepare
 
-from .remembered import Remembered
+from ..remembered import WORK, remember
 
 
 @pytest.fixture
@@ -27,17 +26,7 @@ def small_pictures(monkeypatch):
 @pytest.fixture(scope="session", autouse=True)
 def remembered():
     """What is made of the same photo with the same settings is made once for all windows."""
-    with pytest.MonkeyPatch.context() as patch:
-        kept = {}
-        for where, name in (
-            (flat, "make_flat"),
-            (analysis, "analyse"),
-            (decoded, "card_for"),
-            (comparisons, "seen_of"),
-            (station, "difference_picture"),
-        ):
-            kept[name] = Remembered(getattr(where, name))
-            patch.setattr(where, name, kept[name])
+    with remember(*WORK, (station, "difference_picture")) as kept:
         yield kept
 
 

@@ -12,8 +12,8 @@ from jartide.photo import prepare
 from jartide.photo.load import decode_photo
 from jartide.photo.settings import PhotoSettings
 
+from ..remembered import Remembered
 from .conftest import settle
-from .remembered import Remembered
 
 
 def test_the_same_is_worked_out_once_and_anything_else_anew(marble_jpeg, monkeypatch):

@@ -22,7 +22,7 @@ from jartide.app.crash_report import watch_for_failures
 from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit
 from jartide.app.runner import QtRunner
-from jartide.app.stations.registry import BY_NAME
+from jartide.app.stations.registry import BY_NAME, STATIONS
 from jartide.app.theme import DAY, font, load_fonts
 from jartide.app.widgets.painted import keep_still
 from jartide.app.window import MainWindow
@@ -78,6 +78,7 @@ def run_app(workspace: Path | None, *, demo: bool = False) -> int:
         if os.environ.get("JARTIDE_CLOSE_AFTER_S"):
             _close_by_itself(application, window, job)
         job.open(folder, demo=demo)
+        runner.start("warm", warm_up, returned=lambda _: None, failed=raise_again)
 
     # After the first painting: the window stands before anything heavy is imported.
     QTimer.singleShot(
@@ -107,6 +108,14 @@ def load_model(progress: Progress) -> Callable[[Runner], OpenJob]:
     for name in ("jartide.job.standing", "jartide.app.guide", BY_NAME["jobs"].place):
         import_module(name)
     return module.OpenJob
+
+
+def warm_up(progress: Progress) -> None:
+    """Import the stations and read the tables before they are asked for, in the worker thread."""
+    for entry in STATIONS:
+        import_module(entry.place)
+        progress(0.5)
+    import_module("jartide.job.tables").read_all()
 
 
 def make_window() -> MainWindow:

@@ -202,7 +202,14 @@ class MainWindow(QMainWindow):
             return
         self._show(self.station(name))
 
+    def _dress(self, page: QWidget) -> None:
+        """Give a page the fields of the bench that is chosen; those not shown wait for theirs."""
+        sheet = style_sheet(current_theme())
+        if page.styleSheet() != sheet:
+            page.setStyleSheet(sheet)
+
     def _show(self, page: Station) -> None:
+        self._dress(page)
         self._stack.setCurrentWidget(page)
         page.enter()
         page.setFocus()
@@ -273,6 +280,7 @@ class MainWindow(QMainWindow):
         scroll.setFrameShape(QScrollArea.Shape.NoFrame)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         scroll.setWidget(frame)
+        scroll.setStyleSheet(style_sheet(current_theme()))
         self.setCentralWidget(scroll)
         self.resize(screen.boundedTo(QSize(1280, 800)))
 
@@ -496,7 +504,9 @@ class MainWindow(QMainWindow):
         application = QApplication.instance()
         assert isinstance(application, QApplication)
         application.setPalette(palette(theme))
-        application.setStyleSheet(style_sheet(theme))
+        page = self._stack.currentWidget()
+        if page is not None:
+            self._dress(page)
         for widget in self.findChildren(QWidget):
             widget.update()
 

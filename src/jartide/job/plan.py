@@ -30,7 +30,8 @@ from jartide.wording import tr
 
 # Days laid out at first; a plan that finds no place in them gets the rest.
 _DAYS, _MOST_DAYS = 35, 140
-_TRIES = 250
+# So often the order of work is tried otherwise, in the background.
+TRIES = 250
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -176,7 +177,7 @@ class TimedPlan(PlanBook):
     def _improve(self, key: Any, problem: Problem, first: Schedule) -> None:
         def work(progress: Progress) -> tuple[Schedule, float]:
             bound = lower_bound(problem, first.finish)
-            better = improve(problem, first, tries=_TRIES, stop_at=bound, progress=progress)
+            better = improve(problem, first, tries=TRIES, stop_at=bound, progress=progress)
             return better, gap(better.finish, bound, problem.now)
 
         def returned(found: tuple[Schedule, float]) -> None:

@@ -49,7 +49,6 @@ class LayUpTable:
     after: tuple[LayUpStep, ...]
 
 
-@lru_cache(maxsize=32)
 def layup_table(family: str, own: str = "") -> LayUpTable:
     """Return a family's lay-up; `own` is the text of the painter's table that stands for it.
 
@@ -57,6 +56,12 @@ def layup_table(family: str, own: str = "") -> LayUpTable:
     ------
     PlanError : when there is no such family, or one sentence on the first fault of the table.
     """
+    # However it is called, the same table is read once.
+    return _layup_table(family, own)
+
+
+@lru_cache(maxsize=32)
+def _layup_table(family: str, own: str) -> LayUpTable:
     if family not in families():
         raise PlanError("error.family", name=family, known=", ".join(families()))
     name = f"{family}.toml"

@@ -126,7 +126,6 @@ class Technique:
 Techniques = dict[str, Technique]
 
 
-@lru_cache(maxsize=8)
 def techniques(own: str = "", name: str = "techniques.toml") -> Techniques:
     """Return every technique by id; `own` is the text of the painter's own table.
 
@@ -134,6 +133,12 @@ def techniques(own: str = "", name: str = "techniques.toml") -> Techniques:
     ------
     PlanError : one sentence on the first fault of a table.
     """
+    # However it is called, the same tables are read once.
+    return _techniques(own, name)
+
+
+@lru_cache(maxsize=8)
+def _techniques(own: str, name: str) -> Techniques:
     found = _read(shipped("techniques.toml"), "techniques.toml")
     if own:
         found = {**found, **_read(own, name)}

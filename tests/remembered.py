@@ -13,13 +13,18 @@ import os
 import pickle
 import threading
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
+from types import ModuleType
 
+import pytest
+
+from jartide.job import analysis, comparisons, decoded, flat
 from jartide.photo import prepare
 from jartide.photo.load import Photo
 
-from ..conftest import REMEMBERED as FOLDER
+from .conftest import REMEMBERED as FOLDER
 
 # An analysis holds the picture in a dozen forms: some 60 MB.
 MOST = 40
@@ -56,6 +61,26 @@ class Remembered:
             while len(self._kept) > MOST:
                 self._kept.popitem(last=False)
         return result
+
+
+# What the model of a job works out of photos.
+WORK = (
+    (flat, "make_flat"),
+    (analysis, "analyse"),
+    (decoded, "card_for"),
+    (comparisons, "seen_of"),
+)
+
+
+@contextmanager
+def remember(*work: tuple[ModuleType, str]) -> Iterator[dict[str, Remembered]]:
+    """Put functions that remember in place of those of their modules."""
+    with pytest.MonkeyPatch.context() as patch:
+        kept = {}
+        for where, name in work:
+            kept[name] = Remembered(getattr(where, name))
+            patch.setattr(where, name, kept[name])
+        yield kept
 
 
 def read_kept(name: str) -> object | None:
