@@ -249,7 +249,7 @@ def test_a_board_is_signed_off_and_panels_are_compared_with_it(qtbot, demo, smal
     assert row.title == "Panel 1, Left" and row.note.startswith("Tom")
     # The first board's veins stand upright: it is not the board that was signed off.
     assert row.right in ("off", "close", "not sure")
-    assert [b.number for b, _ in demo.station("boards").boards()] == [1, 2, 3]
+    assert [b.number for b, _ in demo.job.records.boards()] == [1, 2, 3]
 
 
 def test_colours_of_the_room_stand_beside_target_and_board(qtbot, demo):

@@ -189,20 +189,23 @@ def test_everything_the_keyboard_reaches_has_a_name(qtbot, demo, station):
     assert not nameless
 
 
+# What stands within a larger painted thing, in a room that it keeps free.
+ROOM_KEPT = {"Other colours", "How the mix is shown"}
+
+
 @pytest.mark.parametrize("size", [(1180, 720), (1280, 800), (1900, 1060)])
 def test_nothing_overlaps_at_any_size(qtbot, demo, size):
     demo.resize(*size)
-    for station, parts in (
-        ("photos", ("_view", "_pane", "_before", "_use", "_list")),
-        ("reading", ("_pane", "_core", "_pattern")),
-        ("jars", ("_shelf", "_recipe", "_match", "_film", "_batch", "_how", "_units", "_paints")),
-        ("steps", ("_lanes", "_side", "_care", "_more", "_detail")),
-        ("sheet", ("_pages", "_paper", "_more")),
-        ("boards", ("_left", "_rows", "_right", "_tide", "_distance", "_more", "_view")),
-    ):
+    for station in ("photos", "reading", "jars", "steps", "sheet", "boards"):
         open_finish(qtbot, demo, "Bar front", station)
         page = demo.page()
-        shown = [getattr(page, p) for p in parts if getattr(page, p).isVisible()]
+        shown = [
+            w
+            for w in page.children()
+            if isinstance(w, QWidget)
+            and w.isVisible()
+            and not {w.accessibleName(), getattr(w, "text", str)()} & ROOM_KEPT
+        ]
         for number, a in enumerate(shown):
             assert page.rect().contains(a.geometry()), (station, a)
             for b in shown[number + 1 :]:

@@ -58,7 +58,6 @@ class MainWindow(QMainWindow):
         self.guide: Guide | None = None
         # Where help and settings lead back to.
         self._came_from = "jobs"
-        self._arrivals: set[str] = set()
         self._notices = Notices(self)
 
         self.header = Header(len(STATIONS))
@@ -94,6 +93,7 @@ class MainWindow(QMainWindow):
     def bind(self, job: OpenJob) -> None:
         """Show a model from now on."""
         # These need all of the model's modules, which the window stands without.
+        from jartide.app.arrivals import Arrivals
         from jartide.app.due_watch import DueWatch
         from jartide.app.guide import Guide
 
@@ -112,8 +112,7 @@ class MainWindow(QMainWindow):
         events.removed.connect(self._removed)
         events.reading_ready.connect(self._came)
         events.worked_out.connect(self._update_header)
-        events.arrived.connect(self._arrived)
-        events.picture_ready.connect(self._picture_ready)
+        self._arrivals = Arrivals(self)
         self.show_jobs()
 
     # ---- stations
@@ -147,7 +146,7 @@ class MainWindow(QMainWindow):
 
     def _wire_boards(self, boards) -> None:
         boards.add_wanted.connect(self.ask_for_photos)
-        boards.photo_wanted.connect(self._open_photo)
+        boards.photo_wanted.connect(self.open_photo)
 
     def _wire_help(self, pages) -> None:
         pages.left.connect(self.go_back)
@@ -284,7 +283,8 @@ class MainWindow(QMainWindow):
         self.setCentralWidget(scroll)
         self.resize(screen.boundedTo(QSize(1280, 800)))
 
-    def _open_photo(self, photo_id: str) -> None:
+    def open_photo(self, photo_id: str) -> None:
+        """Open a photo on its station."""
         photos: Any = self.station("photos")
         photos.choose(photo_id)
         self.go_to("photos")
@@ -309,41 +309,6 @@ class MainWindow(QMainWindow):
 
     def _removed(self, words: str) -> None:
         self.foot.offer_undo(words, self.job.history.undo)
-
-    def _arrived(self, photo_id: str, watched: bool) -> None:
-        """A new board, or a photo of the watched folder: prepare it, then go where it leads."""
-        photo = self.job.records.photo(photo_id)
-        if photo is not None and photo.use in ("surroundings", "watched"):
-            # Looked at on its own page; it needs no scale.
-            self.job.pictures.want(photo)
-        elif photo is not None and self.is_at("photos") and not watched:
-            photos: Any = self.station("photos")
-            photos.choose(photo_id)
-        elif photo is not None and (watched or self.is_at("boards")):
-            self._arrivals.add(photo_id)
-            self.job.pictures.want(photo)
-            self._picture_ready(photo_id)
-
-    def _picture_ready(self, photo_id: str) -> None:
-        """Where the card tells all, go straight to the reading; else to what is missing."""
-        photo = self.job.records.photo(photo_id)
-        if photo_id not in self._arrivals or photo is None:
-            return
-        flat, refused = self.job.pictures.flat(photo), self.job.pictures.refusal(photo)
-        if flat is None and refused is None:
-            return
-        self._arrivals.discard(photo_id)
-        if flat is None or flat.mm_per_px is None:
-            self._open_photo(photo_id)
-            return
-        boards: Any = self.station("boards")
-        if self.is_at("boards") and boards.page is not None:
-            boards.refresh()  # it came into the page that is open there
-        elif photo.board_id is not None:
-            boards.show_board(photo.board_id)
-            self.go_to("boards")
-        else:
-            self.go_to("reading")
 
     def _update_header(self) -> None:
         finish = None if self._job is None else self._job.finish

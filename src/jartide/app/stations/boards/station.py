@@ -9,12 +9,18 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
+from jartide.app.elements.headline import draw_headline
 from jartide.app.elements.scale_strip import HEIGHT as STRIP
-from jartide.app.elements.tide import Mark
-from jartide.app.kit import Kit, text_width
+from jartide.app.kit import Kit
 from jartide.app.photo_files import ask_photos
 from jartide.app.stations.base import Station
+from jartide.app.stations.boards.bench_foot import Presses, bench_foot
 from jartide.app.stations.boards.bench_pictures import BenchPictures
+from jartide.app.stations.boards.bench_words import (
+    advice_words,
+    own_mend,
+    tide_of,
+)
 from jartide.app.stations.boards.course_page import CoursePage
 from jartide.app.stations.boards.difference_row import row_of
 from jartide.app.stations.boards.faults_page import FaultsPage
@@ -39,12 +45,11 @@ from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.app.widgets.tick import Tick
 from jartide.app.widgets.tide_view import HEIGHT as TIDE_HEIGHT
 from jartide.app.widgets.tide_view import TideView
-from jartide.boards.closeness import closeness, zone_of
 from jartide.boards.result import Comparison, Difference
 from jartide.job.eye_pictures import difference_picture
 from jartide.job.open_job import OpenJob
 from jartide.store.records import Board, Photo, Stage
-from jartide.wording import say, tr
+from jartide.wording import tr
 
 _ADVICE_H, _COLUMN = 80, 360
 _PAGES: dict[str, type[BoardPage]] = {
@@ -112,17 +117,14 @@ class BoardsStation(Station):
 
     # ---- which board
 
-    def boards(self) -> list[tuple[Board, Photo | None]]:
-        return self.job.records.boards()
-
     def chosen(self) -> tuple[Board, Photo | None] | None:
         """Return the board on the bench: the one chosen, or the latest."""
-        boards = self.boards()
+        boards = self.job.records.boards()
         found = next((pair for pair in boards if pair[0].id == self._board_id), None)
         return found or (boards[-1] if boards else None)
 
     def _board_chosen(self, number: int) -> None:
-        for board, _ in self.boards():
+        for board, _ in self.job.records.boards():
             if board.number == number:
                 self._board_id = board.id
         self._row = 0
@@ -139,7 +141,7 @@ class BoardsStation(Station):
         if target is not None:
             self.job.readings.want_target()
             # The one on the bench first, then the rest for the tide.
-            photos = [p for _, p in reversed(self.boards()) if p is not None]
+            photos = [p for _, p in reversed(self.job.records.boards()) if p is not None]
             if chosen is not None and chosen[1] is not None:
                 photos.insert(0, chosen[1])
             for photo in dict.fromkeys(photos):
@@ -196,7 +198,7 @@ class BoardsStation(Station):
             self._show_rows(photo)
             if self._moving_m is None:
                 # The tide is of the kept distance; it is left alone while that is moved.
-                self._show_tide()
+                self._tide.show_marks(*tide_of(self.job, self.chosen()))
             self._distance.show_distance(self._metres())
         elif photo is not None:
             self._comparison = self.job.comparisons.of(photo)
@@ -265,27 +267,10 @@ class BoardsStation(Station):
         self._row = min(self._row, max(len(rows) - 1, 0))
         self._rows.show_rows(rows, self._row)
 
-    def _show_tide(self) -> None:
-        marks: list[Mark] = []
-        place, expected = 0, None
-        chosen = self.chosen()
-        for board, photo in self.boards():
-            comparison = None if photo is None else self.job.comparisons.of(photo)
-            if comparison is None:
-                continue
-            if chosen is not None and board.id == chosen[0].id:
-                place = len(marks)
-                if any(d.significant for d in comparison.differences):
-                    expected = closeness(comparison, expected=True)
-            marks.append(Mark(number=board.number, closeness=closeness(comparison)))
-        if marks and expected is not None and expected <= marks[place].closeness + 0.01:
-            expected = None
-        self._tide.show_marks(marks, place if marks else 0, expected)
-
     def _row_chosen(self, quantity: str) -> None:
         if self._comparison is not None:
-            paths = [d.quantity for d in self._comparison.differences]
-            self._row = [str(path) for path in paths].index(quantity)
+            paths = [str(d.quantity) for d in self._comparison.differences]
+            self._row = paths.index(quantity)
             self._show_rows(None)
             self.update()
 
@@ -396,7 +381,7 @@ class BoardsStation(Station):
         return difference.quantity
 
     def foot_state(self) -> FootState:
-        target, boards = self.job.readings.target(), self.boards()
+        target = self.job.readings.target()
         if target is None:
             go = Action(
                 text=tr("reading.to_photos"),
@@ -406,48 +391,20 @@ class BoardsStation(Station):
             return FootState(
                 text=tr("reading.no_target"), note=tr("reading.no_target_note"), actions=(go,)
             )
-        number = max((board.number for board, _ in boards), default=0) + 1
-        add = Action(
-            text=tr("boards.add", number=number),
-            run=lambda: self.add_wanted.emit(True),
-            primary=True,
+        presses = Presses(
+            add=lambda: self.add_wanted.emit(True),
+            begin=self._begin,
+            close_page=self.close_page,
+            open_log=self._open_log,
+            open_photo=self._photo_opened,
+            stop=self._stop,
         )
-        if not boards:
-            return FootState(text=tr("boards.empty"), note=tr("boards.empty_note"), actions=(add,))
         chosen = self.chosen()
-        assert chosen is not None
-        board, photo = chosen
-        back = Action(text=tr("boards.back"), run=self.close_page)
-        log = Action(text=tr("boards.log"), run=self._open_log)
-        if self._comparison is None:
-            fraction = self._progress.get(photo.id) if photo is not None else None
-            if fraction is None:
-                fraction = self._progress.get(target.id)
-            if self.job.runner.busy:
-                stop = Action(text=tr("foot.stop"), run=self._stop, primary=True)
-                return FootState(
-                    text=tr("boards.busy", number=board.number),
-                    progress=fraction or 0.0,
-                    actions=(stop,),
-                )
-            if self._page is not None:
-                text = tr("board.numbered", number=board.number)
-                return FootState(text=text, actions=(*self._page.foot_actions(), back))
-            if photo is None:
-                words = tr("boards.begun", number=board.number)
-                return FootState(text=words, sign="todo", actions=(log, add))
-            fix = Action(text=tr("boards.photo"), run=self._photo_opened)
-            return FootState(
-                text=tr("boards.unread", number=board.number), sign="todo", actions=(fix, log, add)
-            )
-        text, note = self._verdict(board)
-        if self._page is not None:
-            actions = (*self._page.foot_actions(), back)
-            if len(actions) > 3:  # a page with much to do has room for the verdict alone
-                text, note = self._zone_words(board), ""
-            return FootState(text=text, note=note, actions=actions)
-        begin = Action(text=tr("boards.begin"), run=self._begin)
-        return FootState(text=text, note=note, actions=(log, begin, add))
+        photo = None if chosen is None else chosen[1]
+        ids = [target.id] if photo is None else [photo.id, target.id]
+        known = [self._progress[one] for one in ids if one in self._progress]
+        progress = known[0] if known else 0.0
+        return bench_foot(self.job, chosen, self._comparison, self._page, progress, presses)
 
     def _open_log(self) -> None:
         self.open_page("log")
@@ -464,39 +421,6 @@ class BoardsStation(Station):
         if board is not None:
             self._board_id = board.id
             self.open_page("log")
-
-    def _zone_words(self, board: Board) -> str:
-        assert self._comparison is not None
-        zone = zone_of(closeness(self._comparison))
-        return tr(f"verdict.{zone.removeprefix('zone.')}", number=board.number)
-
-    def _verdict(self, board: Board) -> tuple[str, str]:
-        comparison = self._comparison
-        assert comparison is not None
-        text = self._zone_words(board)
-        if comparison.same_from_m is not None:
-            from_m = distance_words(comparison.same_from_m)
-            text = f"{text} {tr('boards.same_from', distance=from_m)}"
-        if comparison.light_change_L is not None and abs(comparison.light_change_L) >= 1:
-            return text, tr("boards.light_unknown")
-        advice = self.job.boards.stop_advice(board, self._photo_of(board))
-        if advice is not None and advice.stop:
-            return text, tr("boards.stop_here")
-        boards = self.boards()
-        earlier = [
-            (b, c)
-            for b, p in boards
-            if b.number < board.number and p is not None and (c := self.job.comparisons.of(p))
-        ]
-        if earlier:
-            before, its = earlier[-1]
-            closer = closeness(comparison) >= closeness(its)
-            key = "boards.closer" if closer else "boards.further"
-            return text, tr(key, number=before.number)
-        return text, board.remark
-
-    def _photo_of(self, board: Board) -> Photo | None:
-        return next((p for b, p in self.boards() if b.id == board.id), None)
 
     # ---- layout
 
@@ -564,40 +488,11 @@ class BoardsStation(Station):
         kit.fill(0, tide_top, w, h - tide_top, "sheet")
         kit.across(0, tide_top, w)
 
-    def _mend(self, difference: Difference) -> str:
-        """Return the mend with the painter's own paints, once it is worked out."""
-        chosen = self.chosen()
-        photo = None if chosen is None else chosen[1]
-        found = (
-            None if photo is None or self._moving_m is not None else self.job.boards.mends(photo)
-        )
-        own = [] if found is None else [m for m in found[0] if m.quantity == difference.quantity]
-        return own[0].recipes[0] if own and own[0].recipes else ""
-
     def _paint_advice(self, kit: Kit, room: float) -> None:
         difference = self._difference()
         if difference is None:
-            kit.text(24, 14, tr("boards.title"), 24, 600, "ink", room)
-            kit.text(24, 48, tr("boards.reading"), 16, 400, "ink2", room)
+            draw_headline(kit, room, tr("boards.title"), tr("boards.reading"))
             return
-        if difference.significant:
-            title = say(difference.words)
-            words = "" if difference.advice is None else say(difference.advice)
-            words = f"{words} {self._mend(difference)}".strip()
-        elif (
-            self._row == 0
-            and self._comparison is not None
-            and (self._comparison.distance >= self._comparison.tolerance)
-        ):
-            # Together they add up, but none stands out from what these photos leave open.
-            title, words = tr("boards.unsure"), tr("boards.unsure_note")
-        elif self._row == 0:
-            title, words = tr("boards.nothing"), tr("boards.nothing_note")
-        else:
-            title, words = say(difference.words), tr("boards.leave")
-        size = 24 if text_width(title, 24, 600) <= room else 20
-        kit.text(24, 10, title, size, 600, "ink", room)
-        if text_width(words, 16) <= room:
-            kit.text(24, 44, words, 16, 400, "ink2")
-        else:
-            kit.paragraph(24, 38, room, words, 14, 400, "ink2", lines=2)
+        mend = "" if self._moving_m is not None else own_mend(self.job, self.chosen(), difference)
+        title, words = advice_words(self._comparison, difference, self._row, mend)
+        draw_headline(kit, room, title, words)

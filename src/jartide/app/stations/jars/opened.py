@@ -311,3 +311,12 @@ def films_shown(state: JarState, shown: Shown | None) -> FilmShown:
         best=best,
         words=hiding_words(shown.coats, shown.hides),
     )
+
+
+def tried_of(state: JarState, found: tuple | None, candidate: int) -> Recipe | GlazeRecipe | None:
+    """Return the mix that is looked at, when it is not what the jar holds."""
+    if not found:
+        return None
+    if 0 <= candidate < len(found):
+        return found[candidate]
+    return None if state.mix.parts else found[-1]

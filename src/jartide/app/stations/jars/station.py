@@ -23,6 +23,7 @@ from jartide.app.stations.jars.opened import (
     match_shown,
     place_of,
     recipe_shown,
+    tried_of,
 )
 from jartide.app.stations.jars.paints_page import PaintsPage
 from jartide.app.stations.jars.panels import VeilPanel
@@ -241,12 +242,7 @@ class JarsStation(Station):
         self.job.records.set_preference("units", self._units.currentData())
 
     def _tried(self, state: JarState, found: tuple | None) -> Recipe | GlazeRecipe | None:
-        """Return the mix that is looked at, when it is not what the jar holds."""
-        if not found:
-            return None
-        if 0 <= self._candidate < len(found):
-            return found[self._candidate]
-        return None if state.mix.parts else found[-1]
+        return tried_of(state, found, self._candidate)
 
     def _show_veil(self, state: JarState) -> None:
         ground = self._states[0] if self._states else None

@@ -12,12 +12,12 @@ from jartide.app.kit import Kit
 from jartide.app.stations.base import Station
 from jartide.app.stations.reading.layer_panel import LayerPanel
 from jartide.app.stations.reading.pattern_column import PatternColumn
+from jartide.app.stations.reading.reading_note import reading_note, suggested_family
 from jartide.app.stations.reading.views import (
     busy_words,
     cover_map,
     layer_row,
     lifted,
-    spread_words,
 )
 from jartide.app.stations.reading.zones_panel import ZonesPanel
 from jartide.app.widgets.buttons import Button, ChoiceRow
@@ -30,7 +30,6 @@ from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
 from jartide.job.beside import Beside, things_beside
 from jartide.job.flat import Flat
 from jartide.job.open_job import OpenJob
-from jartide.job.words.layers import relief_words
 from jartide.reading.result import Reading
 from jartide.store.records import Photo
 from jartide.wording import say, tr
@@ -405,7 +404,7 @@ class ReadingStation(Station):
             key = self._pattern.view.chosen
             what = Action(text=tr("help.number"), run=lambda: self.help_wanted.emit(key))
             others.insert(0, what)
-        suggested = self._suggested(reading)
+        suggested = suggested_family(self.job, reading)
         if suggested is not None:
             call = tr("reading.call_it", family=tr(f"family.{suggested}").lower())
             others.insert(0, Action(text=call, run=lambda: self._family_chosen(suggested)))
@@ -422,38 +421,10 @@ class ReadingStation(Station):
             run=lambda: self.station_wanted.emit("boards"),
             primary=True,
         )
-        doubts = [layer for layer in reading.layers if layer.lab is None]
-        together = self.job.readings.together()
-        count = len(self.job.records.targets())
-        if self._said:
-            note = self._said
-        elif suggested is not None:
-            sure = reading.family_confidence or 0.0
-            how = "certain" if sure >= 0.85 else "fairly" if sure >= 0.65 else "guess"
-            family = tr(f"family.{suggested}").lower()
-            note = tr(f"reading.looks_like.{how}", family=family)
-        elif together is not None and together.odd:
-            note = tr("reading.odd_photo", number=together.odd[0] + 1, all=count)
-        elif reading.mm_per_px is None:
-            note = tr("warning.no_scale")
-        elif doubts:
-            note = tr("warning.layer_too_fine", name=say(doubts[0].name))
-        elif not reading.balance_known:
-            note = tr("warning.no_neutral")
-        elif together is not None and count > 1:
-            note = tr("reading.together", all=count, spread=spread_words(together))
-        else:
-            note = relief_words(reading.relief) or tr("reading.pick_hint")
+        note = self._said or reading_note(self.job, reading, suggested)
         return FootState(
             text=tr("reading.done", count=len(reading.layers)), note=note, actions=(*others, go)
         )
-
-    def _suggested(self, reading: Reading | None) -> str | None:
-        """Return the family the photo looks like, where the painter has named none."""
-        finish = self.job.finish
-        if reading is None or finish is None or finish.family != "auto":
-            return None
-        return reading.family if reading.family != "auto" else None
 
     # ---- layout
 

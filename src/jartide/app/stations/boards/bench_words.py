@@ -1,0 +1,90 @@
+"""What the bench says of a board: how it stands, what differs most, what mends it."""
+
+from __future__ import annotations
+
+from jartide.app.elements.tide import Mark
+from jartide.app.widgets.distance_rail import distance_words
+from jartide.boards.closeness import closeness, zone_of
+from jartide.boards.result import Comparison, Difference
+from jartide.job.open_job import OpenJob
+from jartide.store.records import Board, Photo
+from jartide.wording import say, tr
+
+
+def zone_words(board: Board, comparison: Comparison) -> str:
+    """Return from where a board passes for its target."""
+    zone = zone_of(closeness(comparison))
+    return tr(f"verdict.{zone.removeprefix('zone.')}", number=board.number)
+
+
+def verdict_words(job: OpenJob, board: Board, comparison: Comparison) -> tuple[str, str]:
+    """Return how a board stands, and whether it came closer or it is time to stop."""
+    text = zone_words(board, comparison)
+    if comparison.same_from_m is not None:
+        from_m = distance_words(comparison.same_from_m)
+        text = f"{text} {tr('boards.same_from', distance=from_m)}"
+    if comparison.light_change_L is not None and abs(comparison.light_change_L) >= 1:
+        return text, tr("boards.light_unknown")
+    boards = job.records.boards()
+    photo = next((p for b, p in boards if b.id == board.id), None)
+    advice = job.boards.stop_advice(board, photo)
+    if advice is not None and advice.stop:
+        return text, tr("boards.stop_here")
+    earlier = [
+        (b, c)
+        for b, p in boards
+        if b.number < board.number and p is not None and (c := job.comparisons.of(p))
+    ]
+    if earlier:
+        before, its = earlier[-1]
+        closer = closeness(comparison) >= closeness(its)
+        return text, tr("boards.closer" if closer else "boards.further", number=before.number)
+    return text, board.remark
+
+
+def own_mend(
+    job: OpenJob, chosen: tuple[Board, Photo | None] | None, difference: Difference
+) -> str:
+    """Return the mend with the painter's own paints, once it is worked out; else ""."""
+    photo = None if chosen is None else chosen[1]
+    found = None if photo is None else job.boards.mends(photo)
+    own = [] if found is None else [m for m in found[0] if m.quantity == difference.quantity]
+    return own[0].recipes[0] if own and own[0].recipes else ""
+
+
+def advice_words(
+    comparison: Comparison | None, difference: Difference, row: int, mend: str
+) -> tuple[str, str]:
+    """Return the headline and what to do; `row` is 0 where the worst difference is looked at."""
+    if difference.significant:
+        words = "" if difference.advice is None else say(difference.advice)
+        return say(difference.words), f"{words} {mend}".strip()
+    if row:
+        return say(difference.words), tr("boards.leave")
+    if comparison is not None and comparison.distance >= comparison.tolerance:
+        # Together they add up, but none stands out from what these photos leave open.
+        return tr("boards.unsure"), tr("boards.unsure_note")
+    return tr("boards.nothing"), tr("boards.nothing_note")
+
+
+def tide_of(
+    job: OpenJob, chosen: tuple[Board, Photo | None] | None
+) -> tuple[list[Mark], int, float | None]:
+    """Return the boards' marks, the place of the chosen one, and how near its mend would bring it.
+
+    The last is None where no mend is known or it would bring it no nearer.
+    """
+    marks: list[Mark] = []
+    place, expected = 0, None
+    for board, photo in job.records.boards():
+        comparison = None if photo is None else job.comparisons.of(photo)
+        if comparison is None:
+            continue
+        if chosen is not None and board.id == chosen[0].id:
+            place = len(marks)
+            if any(d.significant for d in comparison.differences):
+                expected = closeness(comparison, expected=True)
+        marks.append(Mark(number=board.number, closeness=closeness(comparison)))
+    if marks and expected is not None and expected <= marks[place].closeness + 0.01:
+        expected = None
+    return marks, place, expected
