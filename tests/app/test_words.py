@@ -22,6 +22,7 @@ from jartide.job.words.numbers import (
     size_words,
 )
 from jartide.job.words.scales import step_word, word_ids
+from jartide.measures.key import Key
 from jartide.reading.trust.measured import Measured, unknown
 from jartide.wording import choose_language, tr
 
@@ -88,7 +89,7 @@ def test_layers_say_cover_and_width(marble_reading):
     ],
 )
 def test_compared_values_have_their_units(quantity, value, words):
-    assert quantity_words(quantity, value) == words
+    assert quantity_words(Key(quantity), value) == words
 
 
 @pytest.mark.parametrize(

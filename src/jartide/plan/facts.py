@@ -4,11 +4,9 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Any
 
-from jartide.figures import Figure, figure, short_figure
-from jartide.measures.shown import share_shown
-from jartide.reading.pattern.records import Pattern
+from jartide.plan.fact import Fact, Facts, Said
+from jartide.reading.pattern.records import Lines, Patches, Pattern
 from jartide.reading.result import LINE_ROLES, Edge, Layer, LayerEdge, Reading, Role
 from jartide.reading.trust.measured import Measured
 from jartide.wording import Message
@@ -30,7 +28,7 @@ class ReadFacts:
 
     Attributes
     ----------
-    measures : of the whole pattern, ready to be put into words; None where not known
+    measures : of the whole pattern, as texts of tables name them; None where not known
     by_layer : what each layer says otherwise
     flags : short words that conditions of the tables name
     sizes : millimetres of what a tool follows, by the names of `technique.SIZES`
@@ -40,8 +38,8 @@ class ReadFacts:
 
     family: str
     layers: tuple[Layer, ...]
-    measures: dict[str, Any]
-    by_layer: dict[str, dict[str, Any]]
+    measures: Facts
+    by_layer: dict[str, Facts]
     flags: frozenset[str]
     sizes: dict[str, float]
     direction_deg: float | None
@@ -54,7 +52,7 @@ class ReadFacts:
         own = [edge for edge in self.edges if edge.upper == layer]
         return max(own, key=lambda edge: edge.share, default=None)
 
-    def of(self, layer: str) -> dict[str, Any]:
+    def of(self, layer: str) -> Facts:
         """Return the measures with one layer's own in place."""
         edge = self.edge_of(layer)
         passage = None if edge is None or edge.edge is Edge.CLEAR else _mm(edge.width_mm)
@@ -123,16 +121,13 @@ def _sheen_words(sheen: str | None) -> Message | None:
     )
 
 
-def _known(value: Measured | None, digits: int = 0) -> Figure | None:
-    return None if value is None or value.value is None else figure(value.value, digits)
+def _known(value: Measured | None, said: Said = Said.WHOLE) -> Fact | None:
+    return None if value is None or value.value is None else Fact(value.value, said)
 
 
-def _mm(value: Measured | float | None) -> Figure | None:
-    """Millimetres as painters read them: to 0.1 below 10, whole above."""
+def _mm(value: Measured | float | None) -> Fact | None:
     found = value.value if isinstance(value, Measured) else value
-    if found is None:
-        return None
-    return short_figure(found)
+    return None if found is None else Fact(found, Said.SIZE)
 
 
 def _across(area_mm2: float | None) -> float | None:
@@ -140,10 +135,14 @@ def _across(area_mm2: float | None) -> float | None:
     return None if area_mm2 is None else 2 * math.sqrt(area_mm2 / math.pi)
 
 
-def _some(value: Measured, digits: int = 0) -> Figure | None:
-    """A number of things, or None where there are none of them."""
-    shown = _known(value, digits)
-    return None if value.value is None or round(value.value, digits) == 0 else shown
+def _some(value: Measured, said: Said = Said.WHOLE) -> Fact | None:
+    """A number of things, or None where so few are said to be none."""
+    least = 0.05 if said is Said.TENTH else 0.5
+    return None if value.value is None or value.value < least else Fact(value.value, said)
+
+
+def _axis(degrees: float | None) -> Fact | None:
+    return None if degrees is None else Fact(degrees % 180, Said.DEGREES)
 
 
 def _direction(pattern: Pattern) -> float | None:
@@ -166,12 +165,12 @@ def _cross(pattern: Pattern) -> float | None:
     return None
 
 
-def _whole(pattern: Pattern, axis: float | None) -> dict[str, Any]:
+def _whole(pattern: Pattern, axis: float | None) -> Facts:
     lines, patches, cells = pattern.lines, pattern.patches, pattern.cells
     weave, grain, specks = pattern.weave, pattern.grain, pattern.specks
-    found: dict[str, Any] = {
-        "degrees": None if axis is None else f"{round(axis) % 180}",
-        "cross": None if (cross := _cross(pattern)) is None else f"{round(cross) % 180}",
+    found: Facts = {
+        "degrees": _axis(axis),
+        "cross": _axis(_cross(pattern)),
         "contrast": None if lines is None else _known(lines.contrast_L),
         "cell": None if cells is None else _mm(cells.size_mm.median),
         "groove": None if cells is None else _mm(cells.groove_width_mm),
@@ -179,55 +178,55 @@ def _whole(pattern: Pattern, axis: float | None) -> dict[str, Any]:
         "number": None if specks is None else _known(specks.count_per_dm2),
         "warp": None if weave is None else _known(weave.warp_direction_deg),
         "weft": None if weave is None else _known(weave.weft_direction_deg),
-        "warp_count": None if weave is None else _known(weave.warp_per_cm, 1),
-        "weft_count": None if weave is None else _known(weave.weft_per_cm, 1),
-        "slubs": None if weave is None else _some(weave.slubs_per_dm2, 1),
-        "pores": None if grain is None else _some(grain.pores_per_cm2, 1),
+        "warp_count": None if weave is None else _known(weave.warp_per_cm, Said.TENTH),
+        "weft_count": None if weave is None else _known(weave.weft_per_cm, Said.TENTH),
+        "slubs": None if weave is None else _some(weave.slubs_per_dm2, Said.TENTH),
+        "pores": None if grain is None else _some(grain.pores_per_cm2, Said.TENTH),
         "knots": None if grain is None else _some(grain.knots),
     }
     if lines is not None:
-        found |= _line_words(lines)
+        found |= _line_facts(lines)
     if patches is not None:
-        found |= _patch_words(patches)
+        found |= _patch_facts(patches)
     if grain is not None and (spacing := _mm(grain.spacing_mm)) is not None:
         found["spacing"] = spacing
     return found
 
 
-def _line_words(lines: Any) -> dict[str, Any]:
+def _line_facts(lines: Lines) -> Facts:
     per_cm2 = lines.length_mm_per_cm2.value
     return {
         "width": _mm(lines.width_mm.median),
         "narrow": _mm(lines.width_mm.p10),
         "wide": _mm(lines.width_mm.p90),
-        "length": None if per_cm2 is None else figure(100 * per_cm2),
+        "length": None if per_cm2 is None else Fact(100 * per_cm2, Said.WHOLE),
         "spacing": _mm(lines.spacing_mm),
         "softness": _mm(lines.softness_mm),
         "contrast": _known(lines.contrast_L),
     }
 
 
-def _patch_words(patches: Any) -> dict[str, Any]:
+def _patch_facts(patches: Patches) -> Facts:
     # Crumbs are many and small: a painter sees, and lays, the large ones.
     across = _across(patches.area_mm2.p90.value)
     return {"patch": _mm(across), "spacing": _mm(patches.spacing_mm)}
 
 
-def _of_layer(layer: Layer, pattern: Pattern) -> dict[str, Any]:
+def _of_layer(layer: Layer, pattern: Pattern) -> Facts:
     share = layer.coverage.value
-    found: dict[str, Any] = {
+    found: Facts = {
         "layer": layer.name,
-        "share": None if share is None else share_shown(max(share, 0.01)),
+        "share": None if share is None else Fact(max(share, 0.01), Said.SHARE),
     }
     lines = dict(pattern.lines_by_layer).get(layer.id)
     patches = dict(pattern.patches_by_layer).get(layer.id)
     if lines is not None:
-        own = _line_words(lines)
+        own = _line_facts(lines)
         if lines.direction_deg.value is not None:
-            own["degrees"] = f"{round(lines.direction_deg.value) % 180}"
+            own["degrees"] = _axis(lines.direction_deg.value)
         found |= {name: value for name, value in own.items() if value is not None}
     if patches is not None:
-        found |= {name: value for name, value in _patch_words(patches).items() if value}
+        found |= {name: value for name, value in _patch_facts(patches).items() if value}
     return found
 
 

@@ -10,6 +10,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from jartide.plan.binder import in_oil
+from jartide.plan.fact import Fact, Facts, Said
 from jartide.plan.facts import ReadFacts, read_facts, zone_facts
 from jartide.plan.layup_table import LayUpStep, check_table, layup_table
 from jartide.plan.school import chosen
@@ -179,7 +180,7 @@ def _lay(
     if technique.laid == "cover" and share is None and not line.roles and layer is not None:
         # Touched on at the end: lights and touches lie on little.
         share = min(0.15, max(layer.coverage.value or 0.0, 0.02))
-        measures = {**measures, "share": f"{round(100 * share)}%"}
+        measures = {**measures, "share": Fact(share, Said.SHARE)}
     if technique.lays and technique.product is not Product.METAL and _works_still(steps):
         # Nothing is laid over a reaction that goes on.
         steps.append(made_step(known["stop_rinse"], facts.measures))
@@ -195,18 +196,17 @@ def _lay(
         why=told(line.why, measures) if line.why else None,
         wet=wet,
         share=share if technique.lays and technique.product is not Product.MEDIUM else None,
-        direction_deg=facts.direction_deg if degrees is None else float(degrees),
+        direction_deg=degrees.value if isinstance(degrees, Fact) else facts.direction_deg,
         tool_mm=None if tool is None else round(min(max(tool, _LEAST_TOOL_MM), _MOST_TOOL_MM), 1),
     )
     steps.append(step)
 
 
-def _own_size(size: str, layer: Layer | None, measures: dict) -> float | None:
+def _own_size(size: str, layer: Layer | None, measures: Facts) -> float | None:
     """The measure of the layer's own pattern before that of all."""
     own = {"line": "width", "patch": "patch"}.get(size)
-    if own is None or layer is None or measures.get(own) is None:
-        return None
-    return float(measures[own])
+    found = None if own is None or layer is None else measures.get(own)
+    return found.value if isinstance(found, Fact) else None
 
 
 def _lies_above(steps: list[Step], technique: str) -> bool:

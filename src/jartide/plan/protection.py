@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from jartide.plan.binder import in_oil
+from jartide.plan.fact import Facts
 from jartide.plan.school import chosen
 from jartide.plan.site import Site, Wear, Where
 from jartide.plan.step import Step, made_step
@@ -36,9 +37,7 @@ def protection(
     """
     known = known or techniques()
     choice = chosen(dict(wanted or {}))["last"]
-    words: dict[str, object] = {
-        "sheen": Message(f"plan.sheen.{sheen.replace(' ', '_').replace('-', '_')}")
-    }
+    words: Facts = {"sheen": Message(f"plan.sheen.{sheen.replace(' ', '_').replace('-', '_')}")}
     matt = sheen in _MATT
     hard = site.wear in (Wear.FLOOR, Wear.WORKTOP, Wear.WET)
     found: list[str] = []

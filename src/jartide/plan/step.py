@@ -6,6 +6,7 @@ import uuid
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
+from jartide.plan.fact import Facts
 from jartide.plan.tables import told
 from jartide.plan.technique import Kind, Product, Technique
 from jartide.wording import Message
@@ -96,7 +97,7 @@ class Taken:
 
 def made_step(
     technique: Technique,
-    facts: dict[str, object],
+    facts: Facts,
     *,
     layer: str = "",
     why: Message | None = None,
@@ -111,8 +112,8 @@ def made_step(
     """
     laid = (share or 1.0) if technique.laid == "cover" else float(technique.laid)
     how = tuple(m for text in technique.how if (m := told(text, facts)) is not None)
-    named = {"layer": Message("plan.any_layer"), "sheen": Message("plan.any_sheen"), **facts}
-    name = told(technique.name, {k: v for k, v in named.items() if v is not None})
+    named: Facts = {"layer": Message("plan.any_layer"), "sheen": Message("plan.any_sheen"), **facts}
+    name = told(technique.name, named)
     return Step(
         technique=technique.id,
         name=name or Message(technique.id),

@@ -18,6 +18,7 @@ from cattrs.errors import BaseValidationError
 from cattrs.v import format_exception, transform_error
 
 from jartide.errors import PlanError
+from jartide.plan.fact import Facts, in_words
 from jartide.wording import Message
 
 _R = TypeVar("_R")
@@ -151,9 +152,11 @@ def _plainly(error: BaseException, kind: Any) -> str:
     return str(error) if type(error) is ValueError else format_exception(error, kind)
 
 
-def told(text: str, facts: dict[str, Any]) -> Message | None:
+def told(text: str, facts: Facts) -> Message | None:
     """Return a text of a table with its measures, or None where one of them is not known."""
     fields = [field for _, field, _, _ in string.Formatter().parse(text) if field]
-    if any(facts.get(field) is None for field in fields):
+    known = {field: fact for field in fields if (fact := facts.get(field)) is not None}
+    if len(known) < len(set(fields)):
         return None
-    return Message(text, **{field: facts[field] for field in fields})
+    words: dict[str, Any] = {field: in_words(fact) for field, fact in known.items()}
+    return Message(text, **words)

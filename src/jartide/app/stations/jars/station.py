@@ -468,8 +468,7 @@ class JarsStation(Station):
         self.limits.how.setGeometry(left, row, half, 40)
         self._units.setGeometry(left + half + 8, row, half, 40)
         self._film.setGeometry(right, top, width, FILM_HEIGHT)
-        film = FILM_HEIGHT if h >= _LOW else FILM_HEIGHT - 8
-        link = top + (0 if self._film.isHidden() else film)
+        link = top + (0 if self._film.isHidden() else FILM_HEIGHT)
         half = (width - 12) // 2
         self._veil_link.setGeometry(right, link, half, 38)
         self.passes.list.setGeometry(right + half + 12, link, half, 40)
