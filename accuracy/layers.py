@@ -42,7 +42,7 @@ class Truth:
     lab: np.ndarray
     whole: np.ndarray
     coverage: np.ndarray
-    seen: np.ndarray
+    labels: np.ndarray
 
 
 @dataclass
@@ -72,10 +72,10 @@ def drawn(family: str, seed: int, second: bool) -> Truth:
             np.array([c.paint if c.lab is None else c.lab for c in stack.coats]),
             np.array([c.lab is not None for c in stack.coats]),
             np.array([c.coverage for c in stack.coats]),
-            stack.seen,
+            stack.labels,
         )
     surface = draw_family(family, SIZE_MM, MM_PER_PX, seed, varied=True)
-    assert surface.seen is not None
+    assert surface.labels is not None
     layers = surface.truth.layers
     return _counted(
         family,
@@ -83,11 +83,11 @@ def drawn(family: str, seed: int, second: bool) -> Truth:
         np.array([layer.lab for layer in layers]),
         np.array([layer.whole for layer in layers]),
         np.array([layer.coverage for layer in layers]),
-        surface.seen,
+        surface.labels,
     )
 
 
-def _counted(family, rgb, lab, whole, coverage, seen) -> Truth:
+def _counted(family, rgb, lab, whole, coverage, labels) -> Truth:
     """Make one layer of tones nearer than CIEDE2000 3, and give what is under 1 % away."""
     group = np.arange(len(lab))
     for i in range(len(lab)):
@@ -96,13 +96,13 @@ def _counted(family, rgb, lab, whole, coverage, seen) -> Truth:
                 group[group == group[i]] = group[j]
     kept = np.unique(group)
     share = np.array([coverage[group == k].sum() for k in kept])
-    labels = np.searchsorted(kept, group)[seen]
+    labels = np.searchsorted(kept, group)[labels]
     colour = np.array(
         [np.average(lab[group == k], axis=0, weights=coverage[group == k]) for k in kept]
     )
     is_whole = np.array([whole[group == k].all() for k in kept])
     return Truth(
-        family=family, rgb_linear=rgb, lab=colour, whole=is_whole, coverage=share, seen=labels
+        family=family, rgb_linear=rgb, lab=colour, whole=is_whole, coverage=share, labels=labels
     )
 
 
@@ -147,7 +147,7 @@ def errors_of(reading: Reading, layers: LayerMap, truth: Truth) -> Errors:
             errors.colour.append(float(apart[own, k]))
         errors.coverage.append(100 * abs(float(share[own] - truth.coverage[k])))
     known = [int(k) for k in np.flatnonzero(due) if k in match and apart[match[k], k] < 8]
-    contact = contacts(truth.seen, len(truth.lab))
+    contact = contacts(truth.labels, len(truth.lab))
     over = {
         (a, b): match[a] > match[b]
         for a in known
@@ -163,10 +163,10 @@ def errors_of(reading: Reading, layers: LayerMap, truth: Truth) -> Errors:
     return errors
 
 
-def contacts(seen: np.ndarray, count: int) -> np.ndarray:
+def contacts(labels: np.ndarray, count: int) -> np.ndarray:
     """Share of all boundary between each two of the labels, (K, K)."""
     table = np.zeros((count, count))
-    for one, other in ((seen[1:], seen[:-1]), (seen[:, 1:], seen[:, :-1])):
+    for one, other in ((labels[1:], labels[:-1]), (labels[:, 1:], labels[:, :-1])):
         np.add.at(table, (one.ravel(), other.ravel()), 1)
     np.fill_diagonal(table, 0)
     table = table + table.T

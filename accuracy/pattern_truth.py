@@ -49,7 +49,7 @@ def known_pattern(family: str, seed: int, second: bool, patch: int = 0) -> Patte
 
 def _of_surface(surface: Surface) -> PatternTruth:
     truth, mm = surface.truth, surface.mm_per_px
-    assert surface.seen is not None
+    assert surface.labels is not None
     measures: dict[str, float] = {}
     if truth.lines is not None:
         for name in ("length_mm_per_cm2", "softness_mm", "contrast_L", "direction_deg"):
@@ -70,8 +70,8 @@ def _of_surface(surface: Surface) -> PatternTruth:
         measures["grain.knots"] = truth.grain.knots
     kinds = [layer.role for layer in truth.layers]
     labs = [np.array(layer.lab) for layer in truth.layers]
-    areas, specks = _areas_and_specks(surface.seen, kinds, labs, mm)
-    measures.update(_mottle_truth(surface.rgb_linear, surface.seen, kinds, mm))
+    areas, specks = _areas_and_specks(surface.labels, kinds, labs, mm)
+    measures.update(_mottle_truth(surface.rgb_linear, surface.labels, kinds, mm))
     return PatternTruth(
         family=truth.family,
         rgb_linear=surface.rgb_linear,
@@ -98,8 +98,8 @@ def _of_stack(family: str, stack: Stack) -> PatternTruth:
     for n, coat in enumerate(stack.coats):
         known = coat.known
         if known.get("kind") == "net" and known["cells"]:
-            seen = stack.seen == (0 if family == "crackle" else n)
-            measures.update(_cells_of_stack(seen, known["cells"], known["widths"]))
+            mask = stack.labels == (0 if family == "crackle" else n)
+            measures.update(_cells_of_stack(mask, known["cells"], known["widths"]))
         if known.get("kind") == "thread":
             name = "warp" if known["upright"] else "weft"
             threads[f"weave.{name}_per_cm"] = known["per_cm"]
@@ -111,8 +111,8 @@ def _of_stack(family: str, stack: Stack) -> PatternTruth:
             brush.append(known["deg"])
     if len(threads) == 4:
         measures.update(threads)
-    areas, specks = _areas_and_specks(stack.seen, kinds, labs, mm)
-    measures.update(_mottle_truth(stack.rgb_linear, stack.seen, kinds, mm))
+    areas, specks = _areas_and_specks(stack.labels, kinds, labs, mm)
+    measures.update(_mottle_truth(stack.rgb_linear, stack.labels, kinds, mm))
     unique: list[float] = []
     for deg in brush:
         if all(abs((deg - other + 90) % 180 - 90) > 5 for other in unique):
@@ -131,7 +131,7 @@ def _of_stack(family: str, stack: Stack) -> PatternTruth:
 def _lines_of_stack(stack: Stack, numbers: list[int]) -> dict[str, float]:
     """Measures of ruled lines where they are seen; only of the commoner polarity."""
     mm = SECOND_MM_PER_PX
-    height, width = stack.seen.shape
+    height, width = stack.labels.shape
     light = lab_of(stack.rgb_linear)[..., 0]
     rows = []
     for number in numbers:
@@ -145,10 +145,10 @@ def _lines_of_stack(stack: Stack, numbers: list[int]) -> dict[str, float]:
             c, r = np.floor(x / mm).astype(int), np.floor(y / mm).astype(int)
             ok = (c >= 0) & (c < width) & (r >= 0) & (r < height)
             inside = ok.copy()
-            ok[inside] = stack.seen[r[inside], c[inside]] == number
+            ok[inside] = stack.labels[r[inside], c[inside]] == number
             # Where lines cross, the lower one is hidden and goes on all the same.
             runs = inside.copy()
-            runs[inside] = np.isin(stack.seen[r[inside], c[inside]], numbers)
+            runs[inside] = np.isin(stack.labels[r[inside], c[inside]], numbers)
             soft = np.full(at.size, known["soft_mm"])
             reach = w / 2 + 1.5 * soft + 1.0
             sides = []
@@ -220,7 +220,7 @@ def _cells_of_stack(
 
 def _bands_of_stack(stack: Stack, lines: list[tuple[np.ndarray, np.ndarray]]) -> float:
     """Number the bands by how many centre lines lie to the left of each pixel."""
-    height, width = stack.seen.shape
+    height, width = stack.labels.shape
     y = (np.arange(height) + 0.5) * SECOND_MM_PER_PX
     index = np.zeros((height, width), int)
     for path, _ in lines:
@@ -229,10 +229,10 @@ def _bands_of_stack(stack: Stack, lines: list[tuple[np.ndarray, np.ndarray]]) ->
     return bands_crossed(index, 90.0, SECOND_MM_PER_PX)
 
 
-def _areas_and_specks(seen, kinds, labs, mm):
+def _areas_and_specks(labels, kinds, labs, mm):
     areas, specks = [], []
     for n, (kind, lab) in enumerate(zip(kinds, labs, strict=True)):
-        mask = seen == n
+        mask = labels == n
         if mask.mean() < 0.01 and kind != "speck":
             continue
         if kind in _AREAS and (found := _pieces(mask, mm, 1.0)):
@@ -265,12 +265,12 @@ def _pieces(mask: np.ndarray, mm: float, least_mm2: float) -> dict[str, float]:
     }
 
 
-def _mottle_truth(rgb, seen, kinds, mm) -> dict[str, float]:
+def _mottle_truth(rgb, labels, kinds, mm) -> dict[str, float]:
     """The lag at which L* of the mottle is correlated by 1/e: by pairs of pixels, lag by lag."""
     if not any(kind in _AREAS for kind in kinds):
         return {}
     apart = [n for n, kind in enumerate(kinds) if kind not in (*_AREAS, "ground")]
-    mottle = ~ndimage.binary_dilation(np.isin(seen, apart), np.ones((5, 5)))
+    mottle = ~ndimage.binary_dilation(np.isin(labels, apart), np.ones((5, 5)))
     if mottle.mean() < 0.45:
         return {}
     light = lab_of(rgb)[..., 0]

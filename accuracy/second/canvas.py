@@ -33,7 +33,7 @@ class Stack:
 
     rgb_linear: np.ndarray
     coats: tuple[Coat, ...]
-    seen: np.ndarray
+    labels: np.ndarray
 
 
 def linear_of(lab: np.ndarray) -> np.ndarray:
@@ -123,11 +123,11 @@ class Canvas:
                 lab=seen_lab, paint=lab, coverage=float(own.mean()), known=self.known_of(cover)
             )
             found.append((coat, own))
-        seen = np.zeros(self.shape, np.uint8)
+        labels = np.zeros(self.shape, np.uint8)
         for number, (_, own) in enumerate(reversed(found)):
-            seen[own] = number
+            labels[own] = number
         return Stack(
             rgb_linear=rgb.astype(np.float32),
             coats=tuple(coat for coat, _ in reversed(found)),
-            seen=seen,
+            labels=labels,
         )

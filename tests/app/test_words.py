@@ -115,7 +115,7 @@ def test_numbers_of_a_marble_stand_with_their_words(marble_reading):
     groups = number_groups(marble_reading)
     assert groups[0].title == "Veins"
     rows = {row.path: row for group in groups for row in group.rows}
-    width = rows["lines.width_mm.median"]
+    width = rows["lines.width_mm"]
     assert width.value.endswith(" mm")
     assert "most " in width.words
     assert width.detail.startswith("Here between ")

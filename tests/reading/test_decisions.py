@@ -65,7 +65,7 @@ def shares(layers):
 def test_leaving_all_as_read_changes_nothing(basis, read):
     reading, layers = read
     again, same = read_basis(basis, choices=choices_of(reading.layers))
-    assert np.array_equal(layers.seen, same.seen)
+    assert np.array_equal(layers.labels, same.labels)
     assert shares(again.layers) == pytest.approx(shares(reading.layers), abs=1e-6)
     assert [layer.role for layer in again.layers] == [layer.role for layer in reading.layers]
 
@@ -83,7 +83,7 @@ def test_a_joined_layer_parts_again_where_its_colours_differ(basis, read):
     reading, _ = read
     both = merged(choices_of(reading.layers), 0, 1)
     _, layers = read_basis(basis, choices=both)
-    tones = two_tones(basis.evidence, layers.seen, 0)
+    tones = two_tones(basis.evidence, layers.labels, 0)
     assert tones is not None
     again, _ = read_basis(basis, choices=parted(both, 0, tones))
     assert len(again.layers) == 3
@@ -95,7 +95,7 @@ def test_a_joined_layer_parts_again_where_its_colours_differ(basis, read):
 def test_one_flat_colour_can_not_be_parted():
     flat = find_basis(picture_of(np.zeros((200, 200), int), [GROUND], grain=0.0), "auto")
     _, layers = read_basis(flat)
-    assert two_tones(flat.evidence, layers.seen, 0) is None
+    assert two_tones(flat.evidence, layers.labels, 0) is None
 
 
 def test_a_picked_colour_is_a_locked_layer_on_top(basis, read):

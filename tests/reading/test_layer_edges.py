@@ -12,10 +12,10 @@ SIDE = 400
 
 def covers_of(upper):
     """Two layers, the upper one seen to `upper`, (H, W) 0..1."""
-    seen = (upper > 0.5).astype(np.uint8)
+    labels = (upper > 0.5).astype(np.uint8)
     return Covers(
-        seen=seen,
-        beside=(1 - seen).astype(np.uint8),
+        labels=labels,
+        beside=(1 - labels).astype(np.uint8),
         share=np.maximum(upper, 1 - upper).astype(np.float32),
     )
 

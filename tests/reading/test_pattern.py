@@ -235,7 +235,7 @@ def test_a_larger_piece_tells_smaller_changes():
 @pytest.mark.parametrize(
     ("finish", "path", "kind"),
     [
-        ("leather", "cells.size_mm.median", "rings"),
+        ("leather", "cells.size_mm", "rings"),
         ("leather", "patches.coverage", "rings"),
         ("linen", "weave.warp_per_cm", "strokes"),
         ("brushed", "brush.directions", "rings"),
@@ -269,7 +269,7 @@ def test_what_was_left_out_of_the_photo_is_neither_line_nor_cell():
     assert not np.any([own[:, width // 2 :] for own in layers.masks()])
     places = places_of("lines.junctions_per_dm2", basis, reading, layers)
     assert (places.spots[:, 0] <= 0.5).all()
-    lines = places_of("lines.width_mm.median", basis, reading, layers)
+    lines = places_of("lines.width_mm", basis, reading, layers)
     assert lines.points[:, 0].max() < 0.51
     assert np.isfinite(lines.widths).mean() > 0.8
 

@@ -17,7 +17,7 @@ def texture_of(lightness, whole=True):
     flat = np.zeros(lightness.shape, np.uint8)
     layers = LayerMap(
         layers=(),
-        covers=Covers(seen=flat, beside=flat, share=np.ones(lightness.shape, np.float32)),
+        covers=Covers(labels=flat, beside=flat, share=np.ones(lightness.shape, np.float32)),
         whole=np.full(lightness.shape, whole),
         valid=np.ones(lightness.shape, bool),
     )

@@ -24,7 +24,7 @@ def test_a_drawn_family_knows_its_layers(family):
     assert sum(layer.coverage for layer in layers) == pytest.approx(1, abs=0.01)
     assert layers[0].coverage_painted == 1
     for number, layer in enumerate(layers):
-        seen = surface.seen == number
+        seen = surface.labels == number
         assert seen.mean() == pytest.approx(layer.coverage, abs=1e-9)
     again = draw_family(family, (60.0, 50.0), 0.5, 3, varied=True)
     assert np.array_equal(surface.rgb_linear, again.rgb_linear)
@@ -45,7 +45,7 @@ def test_the_second_generator_tells_what_it_drew(family):
     lab = linear_to_lab(stack.rgb_linear.astype(float))
     for number, coat in enumerate(stack.coats):
         if coat.lab is not None:
-            middle = np.median(lab[stack.seen == number], axis=0)
+            middle = np.median(lab[stack.labels == number], axis=0)
             assert middle == pytest.approx(coat.lab, abs=4)
 
 

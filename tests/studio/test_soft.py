@@ -15,11 +15,11 @@ def test_truth_is_what_was_drawn(family):
     assert sum(layer.coverage for layer in layers) == pytest.approx(1, abs=1e-3)
     assert all(0.02 < layer.coverage < 0.95 for layer in layers)
     lab = linear_to_lab(surface.rgb_linear.reshape(-1, 3))
-    shares = np.bincount(surface.seen.ravel(), minlength=len(layers))
+    shares = np.bincount(surface.labels.ravel(), minlength=len(layers))
     for number, layer in enumerate(layers):
         if not layer.whole or shares[number] < 400:
             continue
-        own = lab.reshape(*surface.seen.shape, 3)[surface.seen == number]
+        own = lab.reshape(*surface.labels.shape, 3)[surface.labels == number]
         # Somewhere it is seen as it is, grain and relief aside.
         assert np.percentile(delta_e_2000(own, np.array(layer.lab)), 5) < 3
 

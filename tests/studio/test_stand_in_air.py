@@ -58,6 +58,6 @@ def test_what_has_bloomed_stays_where_it_bloomed():
     early, late = (
         draw_patina(reaction, minutes, (80.0, 80.0), 0.5, 3) for minutes in (30.0, 120.0)
     )
-    bloomed = early.seen > 0
-    assert bloomed.mean() < (late.seen > 0).mean()
-    assert ((late.seen > 0) & bloomed).sum() > 0.97 * bloomed.sum()
+    bloomed = early.labels > 0
+    assert bloomed.mean() < (late.labels > 0).mean()
+    assert ((late.labels > 0) & bloomed).sum() > 0.97 * bloomed.sum()

@@ -112,10 +112,10 @@ def _difference(a: np.ndarray, b: np.ndarray, scale: float, metres: float) -> Se
 
 def _distribution(lab: np.ndarray) -> np.ndarray:
     """Quantiles along each axis, (axes, quantiles), and the mean colour's place."""
-    flat = lab.reshape(-1, 3)
-    if flat.shape[0] > 16_000:
-        flat = flat[:: flat.shape[0] // 16_000]
-    return np.quantile(flat @ _AXES.T, _QUANTILES, axis=0).T
+    pixels = lab.reshape(-1, 3)
+    if pixels.shape[0] > 16_000:
+        pixels = pixels[:: pixels.shape[0] // 16_000]
+    return np.quantile(pixels @ _AXES.T, _QUANTILES, axis=0).T
 
 
 @lru_cache(maxsize=1)

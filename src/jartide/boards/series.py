@@ -140,7 +140,9 @@ def frame_of(
     after: Sequence[float],
     state: State | None = None,
 ) -> Frame:
-    """Return one frame of a series.
+    """Return one frame of a series, (H, W, 3) linear light; `minutes` from its start.
+
+    `before` and `after` are the Lab of what has not and what has turned.
 
     Raises
     ------

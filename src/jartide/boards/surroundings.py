@@ -59,7 +59,7 @@ def mean_colour(reading: Reading) -> Lab:
 
 
 def picked_colour(rgb_linear: np.ndarray, at: tuple[float, float], side: float = 0.02) -> Lab:
-    """Return the median colour around a spot given in shares of a picture's width and height.
+    """Return the median Lab of (H, W, 3) linear light around a spot in shares of width and height.
 
     `side` is the half width of what is looked at, a share of the width.
     """

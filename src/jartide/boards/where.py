@@ -50,7 +50,9 @@ def where_differs(
 ) -> Differs:
     """Return where the board's spots lie outside of what the target's spots look like.
 
-    `gains` as in `seen_differences`. A spot is `spot_mm` wide, or a sixth of the smaller piece.
+    `gains`, (3,), as in `seen_differences`; `viewing_m` in metres.
+
+    A spot is `spot_mm` wide, or a sixth of the smaller piece.
     """
     lit = in_light(board, gains)
     shortest = min(min(view.rgb_linear.shape[:2]) * view.mm_per_px for view in (target, board))

@@ -18,6 +18,7 @@ Options = dict[str, Any]
 def run(
     arguments: argparse.Namespace, keys: dict[str, Any], command: Callable[[Options], Any]
 ) -> int:
+    """Run a command on its options, or once a line of a batch file; return the exit code."""
     given = {key: getattr(arguments, key) for key in keys}
     given = {key: str(v) if isinstance(v, Path) else v for key, v in given.items()}
     given = {key: value for key, value in given.items() if value not in (None, [])}
@@ -35,6 +36,7 @@ def run(
 
 
 def lines_of(path: Path) -> Iterator[str]:
+    """Yield the lines of a batch file that hold something."""
     try:
         text = path.read_text(encoding="utf-8")
     except (OSError, UnicodeDecodeError) as error:
@@ -105,10 +107,12 @@ def _check_paint_option(key: str, kind: object, value: object) -> None:
 
 
 def wrong_value(key: str, kind: str, value: object) -> CommandError:
+    """Return the error of a value of another kind than its key takes."""
     return CommandError("error.command.value", key=key, kind=tr(kind), given=json.dumps(value))
 
 
 def numbers(value: str | list, count: int, option: str, example: str) -> list[float]:
+    """Return so many numbers of "a,b,c" or of a list."""
     parts = value.split(",") if isinstance(value, str) else value
     try:
         numbers = [float(part) for part in parts]
@@ -122,6 +126,7 @@ def numbers(value: str | list, count: int, option: str, example: str) -> list[fl
 
 
 def text(path: str) -> str:
+    """Return a text file, whatever its byte order mark."""
     try:
         return Path(path).read_text(encoding="utf-8-sig")
     except (OSError, UnicodeDecodeError) as error:
@@ -130,6 +135,7 @@ def text(path: str) -> str:
 
 
 def write(path: Path, data: bytes) -> None:
+    """Write a file, or say in one sentence why it can't be."""
     try:
         path.write_bytes(data)
     except OSError as error:
@@ -138,6 +144,7 @@ def write(path: Path, data: bytes) -> None:
 
 
 def needed(options: Options, key: str) -> Any:
+    """Return an option that must be given."""
     if key not in options:
         raise CommandError("error.command.missing", option=key.upper())
     return options[key]

@@ -76,6 +76,7 @@ COMPARE_KEYS = {
 
 
 def size_of(value: str | list) -> tuple[float, float]:
+    """Return (width, height) of "600x400" or of a list of both."""
     parts = value.lower().split("x") if isinstance(value, str) else value
     try:
         width, height = (float(part) for part in parts)
@@ -179,6 +180,7 @@ def _prepared(options: Options):
 
 
 def prepare_photo(options: Options) -> Any:
+    """Make a photo flat, write it where wanted, and return what was done, for JSON."""
     prepared, settings = _prepared(options)
     out = options.get("out")
     if out is not None:
@@ -187,6 +189,7 @@ def prepare_photo(options: Options) -> Any:
 
 
 def print_card(arguments: argparse.Namespace) -> int:
+    """Write the card of the wanted size as a page to print; return the exit code."""
     if arguments.out is None:
         raise CommandError("error.command.card_out")
     sizes = {size.value.lower(): size for size in CardSize}

@@ -37,7 +37,7 @@ def decode_srgb(encoded: np.ndarray) -> np.ndarray:
 
 
 def encode_srgb(linear: np.ndarray) -> np.ndarray:
-    """Return sRGB-encoded values, 0..1, of linear light; values outside are clipped."""
+    """Return sRGB-encoded values, 0..1, of linear light, any shape; values outside are clipped."""
     linear = np.clip(linear, 0, 1)
     return np.where(linear <= 0.0031308, linear * 12.92, 1.055 * linear ** (1 / 2.4) - 0.055)
 
@@ -51,17 +51,17 @@ def decoding_table(levels: int) -> np.ndarray:
 
 
 def linear_to_xyz(rgb_linear: np.ndarray) -> np.ndarray:
-    """Return XYZ with white Y = 1."""
+    """Return XYZ, (..., 3), of linear sRGB, (..., 3), with white Y = 1."""
     return np.asarray(rgb_linear) @ RGB_TO_XYZ.T.astype(np.asarray(rgb_linear).dtype)
 
 
 def xyz_to_linear(xyz: np.ndarray) -> np.ndarray:
-    """Return linear sRGB, which may lie outside 0..1."""
+    """Return linear sRGB, (..., 3), of XYZ, (..., 3); it may lie outside 0..1."""
     return np.asarray(xyz) @ XYZ_TO_RGB.T
 
 
 def xyz_to_lab(xyz: np.ndarray) -> np.ndarray:
-    """Return CIELAB of XYZ with white Y = 1."""
+    """Return CIELAB, (..., 3), of XYZ, (..., 3), with white Y = 1."""
     t = np.asarray(xyz) / WHITE_D65.astype(np.asarray(xyz).dtype)
     f = np.where(t > _EPSILON, np.cbrt(np.maximum(t, 0)), (_KAPPA * t + 16) / 116)
     fx, fy, fz = f[..., 0], f[..., 1], f[..., 2]
@@ -69,7 +69,7 @@ def xyz_to_lab(xyz: np.ndarray) -> np.ndarray:
 
 
 def lab_to_xyz(lab: ArrayLike) -> np.ndarray:
-    """Return XYZ with white Y = 1."""
+    """Return XYZ, (..., 3), of CIELAB, (..., 3), with white Y = 1."""
     lab = np.asarray(lab, dtype=float)
     fy = (lab[..., 0] + 16) / 116
     f = np.stack([fy + lab[..., 1] / 500, fy, fy - lab[..., 2] / 200], axis=-1)
@@ -78,12 +78,12 @@ def lab_to_xyz(lab: ArrayLike) -> np.ndarray:
 
 
 def linear_to_lab(rgb_linear: np.ndarray) -> np.ndarray:
-    """Return CIELAB of linear sRGB, keeping float32 where it is given."""
+    """Return CIELAB, (..., 3), of linear sRGB, (..., 3), keeping float32 where it is given."""
     return xyz_to_lab(linear_to_xyz(rgb_linear))
 
 
 def lab_to_linear(lab: ArrayLike) -> np.ndarray:
-    """Return linear sRGB, which lies outside 0..1 where a screen can't show the colour."""
+    """Return linear sRGB, (..., 3), of CIELAB; outside 0..1 where a screen can't show it."""
     return xyz_to_linear(lab_to_xyz(lab))
 
 

@@ -12,7 +12,7 @@ WAVELENGTHS_NM = np.arange(400.0, 701.0, 10.0)
 
 
 def planck(kelvin: float, nm: np.ndarray = WAVELENGTHS_NM) -> np.ndarray:
-    """Return the relative power of a black body at each wavelength, 1 at 560 nm (Planck's law)."""
+    """Return a black body's power, (N,), at wavelengths (N,) nm, 1 at 560 (Planck's law)."""
 
     def power(nm: np.ndarray | float) -> np.ndarray:
         metres = np.asarray(nm) * 1e-9

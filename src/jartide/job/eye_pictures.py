@@ -31,7 +31,7 @@ def seen_from(rgb_linear: np.ndarray, mm_per_px: float, viewing_m: float) -> np.
 def for_the_eye(
     code: np.ndarray, mm_per_px: float, *, hasty: bool = False
 ) -> tuple[np.ndarray, float]:
-    """Return a flat picture in linear light as it is looked at, and its mm per px.
+    """Return a flat picture, (H, W, 3) linear light, as it is looked at, and its mm per px.
 
     `hasty` takes half as many pixels a side: while the distance is moved.
     """
@@ -65,7 +65,7 @@ def layer_lights(
 ) -> tuple[tuple[Message, LightRisk], ...]:
     """Return how each matched layer's pair of colours fares in other lights.
 
-    `spectra` are those of the board's own mixes where they were measured, by the layer's number.
+    `spectra`, (36,) reflectances, are the board's own mixes' where measured, by layer's number.
     """
     match = match_layers(target, board)
     found = []

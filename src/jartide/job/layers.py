@@ -113,7 +113,7 @@ class Layers:
         if len(choices.kept) >= MOST_LAYERS:
             self.refused.emit(tr("layer.too_many", most=MOST_LAYERS))
             return
-        tones = two_tones(basis.evidence, analysis.layers.seen, place)
+        tones = two_tones(basis.evidence, analysis.layers.labels, place)
         if tones is None:
             self.refused.emit(tr("layer.one_colour"))
             return
@@ -129,7 +129,7 @@ class Layers:
 
 
 def colour_at(rgb_linear: np.ndarray, x: float, y: float) -> tuple[float, float, float]:
-    """Return the Lab of the 5 x 5 pixels at a spot, given in shares of width and height."""
+    """Return the Lab of 5 x 5 pixels of (H, W, 3) linear light at a spot in shares of its sides."""
     height, width = rgb_linear.shape[:2]
     row, column = min(int(y * height), height - 1), min(int(x * width), width - 1)
     near = rgb_linear[max(row - 2, 0) : row + 3, max(column - 2, 0) : column + 3]

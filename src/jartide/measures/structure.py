@@ -102,6 +102,8 @@ GRAIN = (
     Measure(path="grain.pores_per_cm2", length_power=-2, digits=1, own_error=(0.1, 0.15)),
 )
 BRUSH = (
+    # All ways at once, each with its share.
+    Measure(path="brush.directions", unit=Unit.DEGREES, axial=True, listed=False),
     Measure(
         path="brush.ridge_spacing_mm",
         unit=Unit.MM,

@@ -59,12 +59,12 @@ class Numbering:
     ways: tuple[np.ndarray, ...]
 
     def counts(self) -> np.ndarray:
-        """Return how many mixes there are of each size."""
+        """Return how many mixes there are of each size, (sizes,)."""
         pairs = zip(self.sets, self.ways, strict=True)
         return np.array([s.shape[0] * w.shape[0] for s, w in pairs])
 
     def set_counts(self) -> np.ndarray:
-        """Return how many sets there are of each size."""
+        """Return how many sets there are of each size, (sizes,)."""
         return np.array([s.shape[0] for s in self.sets])
 
     def parted(self, number: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:

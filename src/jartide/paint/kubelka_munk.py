@@ -24,7 +24,7 @@ def absorption_ratio(reflectance: np.ndarray) -> np.ndarray:
 
 
 def hiding_reflectance(k: np.ndarray, s: np.ndarray) -> np.ndarray:
-    """Return what a hiding layer reflects, 0..1, of absorption and scattering of any unit.
+    """Return what a hiding layer reflects, 0..1, of absorption and scattering of any shape, unit.
 
     Kubelka & Munk 1931, in the form S / (S + K + sqrt(K (K + 2 S))), which loses no digits in
     the dark.

@@ -83,10 +83,10 @@ def build_index(
     def compute(task: tuple[np.ndarray, np.ndarray, int]) -> None:
         sets, ways, at = task
         for found in colours.labs(sets, ways):
-            flat = found.reshape(-1, 3)
-            lab[at : at + flat.shape[0]] = np.rint(flat / STEP)
-            key[at : at + flat.shape[0]] = _cell(flat)
-            at += flat.shape[0]
+            rows = found.reshape(-1, 3)
+            lab[at : at + rows.shape[0]] = np.rint(rows / STEP)
+            key[at : at + rows.shape[0]] = _cell(rows)
+            at += rows.shape[0]
 
     with ThreadPoolExecutor(2) as pool:
         jobs = [pool.submit(compute, run) for run in runs]

@@ -52,7 +52,7 @@ def count_per_paint() -> int:
 
 
 def carriers_in(shared: np.ndarray) -> int:
-    """Return for how many carriers there is a thickness among the shared numbers."""
+    """Return for how many carriers there is a thickness among the shared, (4 + carriers,)."""
     return shared.size - _SHARED
 
 
@@ -96,7 +96,7 @@ class Parameters:
         return _logistic(self.shared[2])
 
     def thickness(self, carrier: np.ndarray) -> np.ndarray:
-        """Return the thickness of one film in each carrier, -1 for neat, in neat coats."""
+        """Return the thickness of one film in carriers (N,), -1 for neat, in neat coats, (N,)."""
         return np.exp(np.append(self.shared[_SHARED:], 0.0))[carrier]
 
     def coefficients(self) -> tuple[np.ndarray, np.ndarray]:
@@ -109,7 +109,7 @@ class Parameters:
         return start * np.exp(self.bend[:, :split] @ ratio.T) * s, s
 
     def moved(self, bend: np.ndarray, shared: np.ndarray) -> Parameters:
-        """Return the parameters after a step."""
+        """Return them a step on: `bend` by paint, (P, knots), and `shared`, (4 + carriers,)."""
         return replace(self, bend=self.bend + bend, shared=self.shared + shared)
 
 

@@ -69,7 +69,7 @@ class Rows:
     carriers: tuple[str, ...]
 
     def painted_of(self, which: np.ndarray) -> Painted:
-        """Return what was painted for the readings chosen by numbers."""
+        """Return what was painted for the readings chosen by numbers, (N,)."""
         names = Painted.__slots__
         return Painted(**{name: getattr(self.painted, name)[which] for name in names})
 

@@ -60,7 +60,7 @@ def one_more(
     wishes: Wishes,
     starts: int,
 ) -> np.ndarray:
-    """Return the best mixes with one paint more than the nearest of those found, and those.
+    """Return the best mixes, (M, P) parts, with one paint more than the nearest found, and those.
 
     For each set the ways to share out parts are ranked by the slopes of the start, and the
     nearest of them computed.
@@ -170,6 +170,6 @@ def colour_metric(target: np.ndarray) -> np.ndarray:
 
 
 def apart_by(metric: np.ndarray, labs: np.ndarray, target: np.ndarray) -> np.ndarray:
-    """Return CIEDE2000 squared with its weights frozen at the target: near it, it ranks alike."""
+    """Return CIEDE2000 squared of (N, 3) Lab, its weights, (3, 3), frozen at the target, (3,)."""
     away = labs - target.astype(np.float32)
     return ((away @ metric) * away).sum(axis=-1)

@@ -29,7 +29,7 @@ class Surface:
 
 
 def seen(reflectance: np.ndarray, surface: Surface) -> np.ndarray:
-    """Return what is seen of a layer that reflects `reflectance`, 0..1, inside."""
+    """Return what is seen, any shape, 0..1, of a layer that reflects `reflectance` inside."""
     k2 = surface.k2
     return surface.mirrored * K1 + (1 - K1) * (1 - k2) * reflectance / (1 - k2 * reflectance)
 

@@ -40,7 +40,7 @@ class ColumnMap:
     eye: float
 
     def to_surface(self, px: np.ndarray) -> np.ndarray:
-        """Return arc length from the middle and length along the axis; NaN off the column."""
+        """Return arc length from the middle and along the axis, (N, 2); NaN off the column."""
         strip = transform(self.to_strip, np.asarray(px, float))
         edge = strip[..., 0]
         d = self.away
@@ -54,7 +54,7 @@ class ColumnMap:
         return np.stack([self.radius * angle, along * self.length], axis=-1)
 
     def to_photo(self, points: np.ndarray) -> np.ndarray:
-        """Return where surface points lie in the photo; NaN round the back."""
+        """Return where surface points, (N, 2), lie in the photo, px; NaN round the back."""
         points = np.asarray(points, float)
         angle = points[..., 0] / self.radius
         d = self.away

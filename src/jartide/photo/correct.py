@@ -118,8 +118,8 @@ NO_CORRECTION = Correction(
 
 
 def tone_undone(rgb: np.ndarray, tone: Tone) -> np.ndarray:
-    """Return light with the camera's tone curve undone: a quartic on encoded values that
-    keeps black and white.
+    """Return light, (..., 3), with the camera's tone curve undone: a quartic on encoded values
+    that keeps black and white.
 
     Pixels go through a table, since a curve of a million takes longer than all the rest.
     """

@@ -195,7 +195,7 @@ def _coefficient_spread(
 
 
 def light_from_blank(rgb_linear: np.ndarray, valid: np.ndarray) -> LightField:
-    """Return the falloff from a photo of one evenly painted board in the same place."""
+    """Return the falloff from a photo, (H, W, 3) linear, of an even board in the same place."""
     rgb, seen = _small(rgb_linear, valid)
     x, y = _grid(seen.shape)
     terms = _powers(x, y, 10)[seen]

@@ -19,11 +19,11 @@ class SurfaceMap(Protocol):
     """Carries points, (..., 2), between the photo and the flat surface."""
 
     def to_surface(self, px: np.ndarray) -> np.ndarray:
-        """Return where points of the photo lie on the surface."""
+        """Return where points of the photo, (N, 2) px, lie on the surface, in its own units."""
         ...
 
     def to_photo(self, points: np.ndarray) -> np.ndarray:
-        """Return where points of the surface lie in the photo; NaN where they can't be seen."""
+        """Return where points of the surface, (N, 2), lie in the photo; NaN where unseen."""
         ...
 
 
@@ -39,12 +39,12 @@ class PlaneMap:
     lens: Lens | None = None
 
     def to_surface(self, px: np.ndarray) -> np.ndarray:
-        """Return where points of the photo lie on the surface."""
+        """Return where points of the photo, (N, 2) px, lie on the surface, in its own units."""
         rays = np.asarray(px, float) if self.lens is None else self.lens.undistort(px)
         return transform(self.matrix, rays)
 
     def to_photo(self, points: np.ndarray) -> np.ndarray:
-        """Return where points of the surface lie in the photo; NaN behind the camera."""
+        """Return where points of the surface, (N, 2), lie in the photo; NaN behind the camera."""
         points = np.asarray(points, float)
         back = np.linalg.inv(self.matrix)
         carried = points @ back[:, :2].T + back[:, 2]

@@ -66,7 +66,7 @@ class Photo:
         return self.code.shape[1], self.code.shape[0]
 
     def linear(self, code: np.ndarray | None = None) -> np.ndarray:
-        """Return linear light, float32, of the whole photo or of a part of its `code`."""
+        """Return linear light, (H, W, 3) float32, of the photo or of a part of its `code`."""
         code = self.code if code is None else code
         if code.dtype == np.uint16:
             return decoding_table(65536)[code]

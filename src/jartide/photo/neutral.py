@@ -17,7 +17,7 @@ MIN_PATCH_PX = 16
 
 
 def crop(photo: Photo, rect: Rect, what: str) -> np.ndarray:
-    """Return the code values inside a rectangle; `what` is its message id, for the error.
+    """Return the code, (h, w, 3), inside a rectangle; `what` is its message id, for the error.
 
     Raises
     ------

@@ -70,7 +70,7 @@ def reduce_photo(photo: Photo, code: np.ndarray, size: tuple[int, int]) -> np.nd
 def draw_as_taken(
     photo: Photo, corner: tuple[int, int], code: np.ndarray, max_pixels: int
 ) -> Drawn:
-    """Return a photo, or the part `code` of it whose top left is `corner`, read as it is."""
+    """Return a photo, or the part `code`, (h, w, 3), whose top left is `corner`, read as it is."""
     height, width = code.shape[:2]
     factor = math.sqrt(width * height / max_pixels)
     factor = 1.0 if factor**2 <= _AS_TAKEN else factor

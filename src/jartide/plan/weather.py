@@ -65,13 +65,13 @@ class Outside:
     sun: np.ndarray
 
     def rates(self, binder: str, film_um: float) -> np.ndarray:
-        """Return the rate of drying hour by hour, 1 as on the label."""
+        """Return the rate of drying hour by hour, (hours,), 1 as on the label."""
         faster = np.where(self.sun, moved(binder, film_um, Moving.SUN), 1.0)
         rate = hourly_rates(binder, film_um, self.temperature_c, self.humidity_percent, faster)
         return np.where(self.dries, rate, 0.0)
 
     def warm_enough(self, binder: str) -> np.ndarray:
-        """Return the hours in which a binder films."""
+        """Return the hours in which a binder films, (hours,) bool."""
         return self.temperature_c >= LEAST_C.get(binder, 0.0)
 
 

@@ -28,18 +28,18 @@ _SMOOTH_PX = 1.2
 
 
 def suggest_heights(
-    tones_L: np.ndarray, seen: np.ndarray, valid: np.ndarray, family: Family
+    tones_L: np.ndarray, labels: np.ndarray, valid: np.ndarray, family: Family
 ) -> tuple[Zone, ...]:
     """Return the ridges and the hollows as one zone each; none where the tones tell of none.
 
     Parameters
     ----------
     tones_L : (K,) lightness of the layers
-    seen, valid : (H, W), the layer at each pixel, and where it counts
+    labels, valid : (H, W), the layer at each pixel, and where it counts
     """
     if not family.ridges or not valid.any():
         return ()
-    level, counts = _smoothed(tones_L, seen, valid)
+    level, counts = _smoothed(tones_L, labels, valid)
     inside = counts > 0.5
     if inside.sum() < 100:
         return ()
@@ -62,13 +62,13 @@ def suggest_heights(
 
 
 def _smoothed(
-    tones_L: np.ndarray, seen: np.ndarray, valid: np.ndarray
+    tones_L: np.ndarray, labels: np.ndarray, valid: np.ndarray
 ) -> tuple[np.ndarray, np.ndarray]:
     """Return the mean lightness of the layers round each place, reduced, and the share that counts.
 
     By the layers' own lightness, so that light that falls off does not count.
     """
-    number = np.minimum(seen, len(tones_L) - 1)
+    number = np.minimum(labels, len(tones_L) - 1)
     tone = np.where(valid, tones_L[number], 0).astype(np.float32)
     scale = _LONGER_SIDE_PX / max(tone.shape)
     size = (max(2, round(tone.shape[1] * scale)), max(2, round(tone.shape[0] * scale)))

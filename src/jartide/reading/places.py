@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 
 from jartide.families import family_named
+from jartide.measures.entries import BY_PATH
 from jartide.reading.layers.layer_map import LayerMap
 from jartide.reading.lines.line_pieces import line_pieces
 from jartide.reading.pattern.grain import find_grain
@@ -20,6 +21,13 @@ from jartide.reading.result import LINE_ROLES, Reading, Role
 
 # Outlines of more areas than this only blur the photo.
 _MOST_RINGS = 1500
+# Which sets of threads a measure is of, where it is not of both.
+_SETS = {
+    "weave.warp_per_cm": (0,),
+    "weave.warp_direction_deg": (0,),
+    "weave.weft_per_cm": (1,),
+    "weave.weft_direction_deg": (1,),
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -43,12 +51,11 @@ class Places:
 
 
 def places_of(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
-    """Return where the measure of a path, such as `lines.width_mm.median`, was taken."""
+    """Return where a measure, by the path of its entry, was taken."""
     if reading.family != basis.family:
         # Told by the picture itself, so it was measured as of that family.
         evidence = replace(basis.evidence, family=family_named(reading.family))
         basis = replace(basis, family=reading.family, evidence=evidence)
-    group = path.split(".", 1)[0]
     find = {
         "lines": _lines,
         "patches": _patches,
@@ -58,7 +65,7 @@ def places_of(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Pl
         "weave": _weave,
         "brush": _brush,
         "repeat": _repeat,
-    }.get(group, _mottle)
+    }.get(BY_PATH[path].block, _mottle)
     return find(path, basis, reading, layers)
 
 
@@ -89,7 +96,7 @@ def _lines(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Place
         layers.masks(),
         rng,
     )
-    if "junctions" in path:
+    if path == "lines.junctions_per_dm2":
         own = pieces.fork_layer == -1
         spots = np.column_stack(
             [pieces.fork_column[own], pieces.fork_row[own], np.full(own.sum(), 9.0)]
@@ -169,17 +176,17 @@ def _cells(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Place
 def _grain(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
     scene = _scene(basis)
     mm = basis.picture.mm_per_px
-    if path.endswith("knots") and mm is not None:
-        knots = find_knots(scene.light, scene.valid, mm)
+    if path == "grain.knots" and mm is not None:
+        knots = find_knots(scene.lightness, scene.valid, mm)
         return _places(basis, spots=[(k.column, k.row, k.radius_mm / mm) for k in knots])
-    if "pores" in path:
+    if path == "grain.pores_per_cm2":
         masks = _of_roles(layers, (Role.GRAIN,))
         masks.sort(key=lambda mask: -int(mask.sum()))
         return _rings(basis, masks[1:])
     way = reading.pattern.grain
     if way is None or way.direction_deg.value is None:
         return _places(basis)
-    lines = find_grain(scene.light, scene.valid, way.direction_deg.value, mm)
+    lines = find_grain(scene.lightness, scene.valid, way.direction_deg.value, mm)
     if lines is None:
         return _places(basis)
     return _places(basis, points=np.column_stack([lines.column, lines.row]))
@@ -188,16 +195,16 @@ def _grain(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Place
 def _weave(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
     """The lattice of threads: straight lines where each set's wave is highest."""
     scene = _scene(basis)
-    found = find_threads(scene.light, scene.valid)
+    found = find_threads(scene.lightness, scene.valid)
     if found is None:
         return _places(basis)
-    which = [0] if ".warp" in path else [1] if ".weft" in path else [0, 1]
-    height, width = scene.light.shape
+    which = _SETS.get(path, (0, 1))
+    height, width = scene.lightness.shape
     y, x = np.mgrid[0:height, 0:width].astype(np.float32)
     strokes = []
     for number in which:
         threads = found[number]
-        turned = (scene.light - scene.light.mean()) * np.exp(
+        turned = (scene.lightness - scene.lightness.mean()) * np.exp(
             -2j * np.pi * (threads.fx * x + threads.fy * y)
         )
         # The middle of a thread is where its wave is darkest or lightest: half a turn apart.

@@ -88,12 +88,12 @@ def find_basis(
     kind = family_named(family)
     rgb = np.maximum(picture.rgb_linear, 0)
     lab = _lab_of(rgb)
-    light = np.ascontiguousarray(lab[..., 0])
+    lightness = np.ascontiguousarray(lab[..., 0])
     progress(0.3)
     with ThreadPoolExecutor(1) as pool:
         # Needs nothing of the lines, so it goes on beside them on the second core.
         gathered = pool.submit(gather_evidence, rgb, lab, valid, kind, picture.mm_per_px)
-        centre_lines = find_centre_lines(light, valid)
+        centre_lines = find_centre_lines(lightness, valid)
         progress(0.6)
         profiles = measure_profiles(rgb, centre_lines, np.random.default_rng(seed))
         evidence = replace(gathered.result(), profiles=profiles)
@@ -204,7 +204,7 @@ def read_once(
             layers = read_chosen(evidence, choices)
         progress(0.5)
         whole = layers.whole & layers.valid
-        relief = pool.submit(measure_relief, rgb, layers.seen, whole, picture.mm_per_px)
+        relief = pool.submit(measure_relief, rgb, layers.labels, whole, picture.mm_per_px)
         texture = pool.submit(measure_texture, evidence.lab, layers, picture.mm_per_px)
         rng = np.random.default_rng([basis.seed, 1])
         lines, profiles = basis.centre_lines, evidence.profiles
@@ -219,7 +219,7 @@ def read_once(
 def _read_zone(basis: Basis, layers: LayerMap, zone: Zone) -> ZoneReading | None:
     """Read one zone by itself; None where there is too little of it."""
     inside = zone.mask(basis.picture.shape)
-    share, shares = shares_in(layers.seen, layers.valid, inside, len(layers.layers))
+    share, shares = shares_in(layers.labels, layers.valid, inside, len(layers.layers))
     if not large_enough(share):
         return None
     family = zone.family or basis.family

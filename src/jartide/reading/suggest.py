@@ -17,12 +17,12 @@ _UNLIKE = 0.32
 def suggest_zones(layers: LayerMap, family: Family) -> tuple[Zone, ...]:
     """Return the zones that a piece's layers speak for; none where it is one even field."""
     tones_L = np.array([layer.shown_lab[0] for layer in layers.layers])
-    return suggest_parts(layers.seen, layers.valid, len(tones_L)) or suggest_heights(
-        tones_L, layers.seen, layers.valid, family
+    return suggest_parts(layers.labels, layers.valid, len(tones_L)) or suggest_heights(
+        tones_L, layers.labels, layers.valid, family
     )
 
 
-def suggest_parts(seen: np.ndarray, valid: np.ndarray, count: int) -> tuple[Zone, ...]:
+def suggest_parts(labels: np.ndarray, valid: np.ndarray, count: int) -> tuple[Zone, ...]:
     """Return zones that the layers' shares speak for.
 
     Two parts with a straight border between them, where the shares on either side
@@ -32,10 +32,10 @@ def suggest_parts(seen: np.ndarray, valid: np.ndarray, count: int) -> tuple[Zone
 
     Parameters
     ----------
-    seen, valid : (H, W), the layer at each pixel, and where it counts
+    labels, valid : (H, W), the layer at each pixel, and where it counts
     count : number of layers
     """
-    shares, weight = _tile_shares(seen, valid, count)
+    shares, weight = _tile_shares(labels, valid, count)
     found: list[Zone] = []
     apart, axis, at = max(
         (_parted_at(shares, weight, axis, at), axis, at)
@@ -52,13 +52,14 @@ def suggest_parts(seen: np.ndarray, valid: np.ndarray, count: int) -> tuple[Zone
             found.append(Zone(kind=ZoneKind.OTHER if low else ZoneKind.FIELD, outlines=(ring,)))
         return tuple(found)
     rim = edge_zone()
-    band = rim.mask(seen.shape) & valid
-    inner = ~rim.mask(seen.shape) & valid
+    band = rim.mask(labels.shape) & valid
+    inner = ~rim.mask(labels.shape) & valid
     if band.any() and inner.any():
         here, there = (
-            np.bincount(seen[part], minlength=count)[:count] / part.sum() for part in (band, inner)
+            np.bincount(labels[part], minlength=count)[:count] / part.sum()
+            for part in (band, inner)
         )
-        sides = _side_shares(seen, valid, count)
+        sides = _side_shares(labels, valid, count)
         # A worn rim is worn all round: every side must differ from the middle alike.
         alike = all(
             0.5 * np.abs(side - there).sum() > 0.5 * _UNLIKE
@@ -70,12 +71,14 @@ def suggest_parts(seen: np.ndarray, valid: np.ndarray, count: int) -> tuple[Zone
     return tuple(found)
 
 
-def _tile_shares(seen: np.ndarray, valid: np.ndarray, count: int) -> tuple[np.ndarray, np.ndarray]:
+def _tile_shares(
+    labels: np.ndarray, valid: np.ndarray, count: int
+) -> tuple[np.ndarray, np.ndarray]:
     """Shares of each layer in each tile, (T, T, K), and the pixels that count there, (T, T)."""
-    rows = np.minimum(np.arange(seen.shape[0]) * _TILES // seen.shape[0], _TILES - 1)
-    columns = np.minimum(np.arange(seen.shape[1]) * _TILES // seen.shape[1], _TILES - 1)
+    rows = np.minimum(np.arange(labels.shape[0]) * _TILES // labels.shape[0], _TILES - 1)
+    columns = np.minimum(np.arange(labels.shape[1]) * _TILES // labels.shape[1], _TILES - 1)
     tile = (rows[:, None] * _TILES + columns[None])[valid]
-    label = np.minimum(seen[valid], count - 1).astype(int)
+    label = np.minimum(labels[valid], count - 1).astype(int)
     table = np.bincount(tile * count + label, minlength=_TILES**2 * count)
     table = table.reshape(_TILES, _TILES, count).astype(float)
     weight = table.sum(axis=2)
@@ -105,9 +108,9 @@ def _unlike(a: np.ndarray, a_weight: np.ndarray, b: np.ndarray, b_weight: np.nda
     return 0.5 * float(np.abs(mean_a - mean_b).sum())
 
 
-def _side_shares(seen: np.ndarray, valid: np.ndarray, count: int) -> list[np.ndarray]:
+def _side_shares(labels: np.ndarray, valid: np.ndarray, count: int) -> list[np.ndarray]:
     """Shares of the layers in the band along each of the four sides, (K,) each."""
-    deep = [max(1, round(EDGE_SHARE * n)) for n in seen.shape]
+    deep = [max(1, round(EDGE_SHARE * n)) for n in labels.shape]
     parts = (
         (slice(0, deep[0]), slice(None)),
         (slice(-deep[0], None), slice(None)),
@@ -116,6 +119,6 @@ def _side_shares(seen: np.ndarray, valid: np.ndarray, count: int) -> list[np.nda
     )
     found = []
     for rows, columns in parts:
-        own = seen[rows, columns][valid[rows, columns]]
+        own = labels[rows, columns][valid[rows, columns]]
         found.append(np.bincount(own, minlength=count)[:count] / max(own.size, 1))
     return found

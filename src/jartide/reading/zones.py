@@ -63,12 +63,12 @@ def edge_zone(share: float = EDGE_SHARE) -> Zone:
 
 
 def shares_in(
-    seen: np.ndarray, valid: np.ndarray, inside: np.ndarray, count: int
+    labels: np.ndarray, valid: np.ndarray, inside: np.ndarray, count: int
 ) -> tuple[float, np.ndarray]:
     """Return how much of the piece a zone is, and the layers' shares in it, (K,)."""
     own = valid & inside
     share = float(own.sum() / max(int(valid.sum()), 1))
-    counts = np.bincount(seen[own], minlength=count)[:count].astype(float)
+    counts = np.bincount(labels[own], minlength=count)[:count].astype(float)
     return share, counts / max(counts.sum(), 1)
 
 

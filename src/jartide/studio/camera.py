@@ -89,7 +89,7 @@ def photograph(
     light: Light = DAYLIGHT,
     camera: Camera | None = None,
 ) -> bytes:
-    """Return a JPEG of a flat surface, square on and filling the picture, pixel for pixel."""
+    """Return a JPEG of (H, W, 3) linear light, square on, filling the picture, pixel for pixel."""
     camera = camera or Camera()
     code = expose(surface_linear, light, camera, np.random.default_rng(seed))
     return to_jpeg(code, camera.quality)

@@ -16,7 +16,7 @@ def scatter_cells(
     evenness: float = 0.35,
     wobble: float = 0.14,
 ) -> tuple[np.ndarray, np.ndarray]:
-    """Return the number of each pixel's cell and its distance to the cell's border, mm.
+    """Return the number of each pixel's cell, (H, W), and its distance to the cell's border, mm.
 
     Points stand on a grid and are moved at random by `evenness` of its step; borders
     waver by `wobble` of it.

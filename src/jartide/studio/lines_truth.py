@@ -13,7 +13,7 @@ from jartide.studio.truth import LinesTruth
 
 
 def axial_mean(angles_deg: np.ndarray, weights: np.ndarray | float = 1.0) -> tuple[float, float]:
-    """Return mean and spread, degrees, of undirected angles (doubled-angle statistics)."""
+    """Return mean and spread, degrees, of undirected angles, (N,) (doubled-angle statistics)."""
     z = np.mean(np.exp(2j * np.radians(angles_deg)) * weights) / np.mean(
         np.broadcast_to(weights, np.shape(angles_deg))
     )
@@ -22,7 +22,7 @@ def axial_mean(angles_deg: np.ndarray, weights: np.ndarray | float = 1.0) -> tup
 
 
 def weighted_median(values: np.ndarray, weights: np.ndarray) -> float:
-    """Return the value with half of the weight on either side."""
+    """Return the value of (N,) with half of the weight on either side."""
     order = np.argsort(values)
     heap = np.cumsum(weights[order])
     return float(values[order][np.searchsorted(heap, heap[-1] / 2)])
@@ -34,7 +34,7 @@ def lines_truth(
     rgb_linear: np.ndarray,
     mm_per_px: float,
 ) -> LinesTruth | None:
-    """Return the truth of several sets of strokes, drawn into `rgb_linear`; None without any."""
+    """Return the truth of sets of strokes drawn into `rgb_linear`, (H, W, 3); None without any."""
     x = np.concatenate([s.x[s.inside(size_mm)] for s in sets])
     y = np.concatenate([s.y[s.inside(size_mm)] for s in sets])
     if x.size == 0:
@@ -83,7 +83,7 @@ def lines_truth(
 def spacing_of(
     heading_deg: np.ndarray, step_mm: np.ndarray, direction_deg: float, size_mm: tuple[float, float]
 ) -> float:
-    """Return the mean distance between lines across a direction.
+    """Return the mean distance, mm, across a direction, between lines of (N,) steps.
 
     A line that runs at an angle to it is crossed once in every 1 / cos(angle) of its length,
     so length times cosine per area is crossings per way walked.
@@ -93,7 +93,7 @@ def spacing_of(
 
 
 def junctions_of(x: np.ndarray, y: np.ndarray, width: np.ndarray, chain: np.ndarray) -> int:
-    """Return how many places there are where lines of different chains meet.
+    """Return how many places there are where lines, (N,) mm, of different chains meet.
 
     Centre lines nearer than a sixth of a line's width meet; places nearer to each other
     than two widths are one: lines that cross at a slant run together for a while.

@@ -46,13 +46,13 @@ def _even(value: float) -> int:
 
 
 def smoothstep(field: np.ndarray, low: float, high: float) -> np.ndarray:
-    """Return 0 below `low`, 1 above `high`, and a smooth rise between."""
+    """Return 0 below `low`, 1 above `high`, and a smooth rise between, of any shape."""
     t = np.clip((field - low) / (high - low), 0, 1)
     return t * t * (3 - 2 * t)
 
 
 def level_for_share(field: np.ndarray, share: float) -> float:
-    """Return the level that leaves `share` of the field above it."""
+    """Return the level that leaves `share` of the field, any shape, above it."""
     return float(np.quantile(field[::3, ::3], 1 - share))
 
 

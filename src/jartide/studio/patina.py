@@ -38,7 +38,7 @@ class Reaction:
     wetted_min: tuple[float, ...] = ()
 
     def covers(self, minutes: Sequence[float]) -> np.ndarray:
-        """Return the true cover at these times, rising."""
+        """Return the true cover, (N,) 0..1, at these times, rising."""
         end = max(minutes, default=0.0)
         times = np.arange(0.0, end + _STEP_MIN, _STEP_MIN)
         cover = np.zeros(times.size)

@@ -152,7 +152,7 @@ def card(over: Card, bench: Bench) -> np.ndarray:
 
 
 def read(lab: np.ndarray, noise: float, rng: np.random.Generator) -> tuple[float, float, float]:
-    """Return a reading of a colour; `noise` is its standard deviation over all three values."""
+    """Return a reading of a Lab, (3,); `noise` is its standard deviation over all three values."""
     return as_lab(lab + rng.normal(0, noise / np.sqrt(3), 3))
 
 

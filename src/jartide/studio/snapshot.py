@@ -43,7 +43,7 @@ class PrintedCard:
     cast: tuple[float, float, float] = (1.0, 1.0, 1.0)
 
     def ink(self, srgb_linear: np.ndarray) -> np.ndarray:
-        """Return linear reflectance colours of what the file asks for."""
+        """Return linear reflectance colours, (..., 3), of what the file asks for."""
         paper = lab_to_linear(self.paper_lab)
         wanted = srgb_linear**self.dot_gain * np.where(
             srgb_linear > 0.98, 1.0, np.asarray(self.cast)

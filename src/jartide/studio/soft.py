@@ -190,5 +190,5 @@ def draw_soft(
             layers=layers,
             direction_deg=look.direction_deg if look.stretch > 1.3 else None,
         ),
-        seen=np.argmax(covers, axis=0).astype(np.uint8),
+        labels=np.argmax(covers, axis=0).astype(np.uint8),
     )

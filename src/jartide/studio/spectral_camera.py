@@ -41,13 +41,13 @@ class SpectralCamera:
         # Light is about the square of its place in the table: its root goes straight between.
         table = np.sign(table) * np.sqrt(np.abs(table))
         where = np.sqrt(np.clip(rgb_linear, 0, 1)) * (_NODES - 1)
-        flat = where.reshape(-1, 3).T
-        out = [map_coordinates(table[..., c], flat, order=1, mode="nearest") for c in range(3)]
+        points = where.reshape(-1, 3).T
+        out = [map_coordinates(table[..., c], points, order=1, mode="nearest") for c in range(3)]
         root = np.stack(out, axis=-1).reshape(where.shape)
         return (root * np.abs(root)).astype(np.float32)
 
     def develop(self, light: np.ndarray) -> np.ndarray:
-        """Return encoded values, 0..1, of the camera's light: its tone curve, then sRGB.
+        """Return encoded values, (..., 3) 0..1, of the camera's light: its tone curve, then sRGB.
 
         A filmic curve: a toe that deepens darks, a shoulder that saves whites.
         """

@@ -91,7 +91,7 @@ class Strokes:
         return self.width - 2 * run * (inverse - 0.5)
 
     def inside(self, size_mm: tuple[float, float]) -> np.ndarray:
-        """True for points on the surface whose line is at least half there."""
+        """True for points, (N,), on the surface whose line is at least half there."""
         width, height = size_mm
         on = (self.x >= 0) & (self.x < width) & (self.y >= 0) & (self.y < height)
         return on & (self.strength >= 0.5)

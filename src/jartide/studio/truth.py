@@ -63,14 +63,14 @@ class SurfaceTruth:
 class Surface:
     """A flat drawn surface.
 
-    `rgb_linear` is (H, W, 3) float32; `mm_per_px` its true scale; `seen`, (H, W) uint8,
+    `rgb_linear` is (H, W, 3) float32; `mm_per_px` its true scale; `labels`, (H, W) uint8,
     the number of the layer that is seen at each pixel.
     """
 
     rgb_linear: np.ndarray
     mm_per_px: float
     truth: SurfaceTruth
-    seen: np.ndarray | None = None
+    labels: np.ndarray | None = None
 
 
 # A layer seen on less than this is not one.
@@ -117,11 +117,11 @@ class Easel:
         **pattern: Any,
     ) -> Surface:
         """Return what has been laid so far, with its truth; `pattern` are fields of it."""
-        layers, seen = self._account()
+        layers, labels = self._account()
         return Surface(
             rgb_linear=self.rgb,
             mm_per_px=mm_per_px,
-            seen=seen,
+            labels=labels,
             truth=SurfaceTruth(
                 family=family,
                 layers=layers,

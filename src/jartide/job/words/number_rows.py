@@ -22,7 +22,7 @@ MISSING = "–"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NumberRow:
-    """One number: `path` says where it was measured, `detail` how far it can be trusted."""
+    """One number: `path` is its measure's, `detail` says how far it can be trusted."""
 
     path: str
     name: str
@@ -55,8 +55,8 @@ def number_groups(reading: Reading) -> tuple[NumberGroup, ...]:
 
 
 def _row(path: str, value: Measured) -> NumberRow:
-    measure = BY_PATH[path.removesuffix(".median")]
-    name = tr(f"measure.{path.replace('.median', '')}")
+    measure = BY_PATH[path]
+    name = tr(f"measure.{path}")
     if value.value is None:
         words = "" if value.reason is None else say(value.reason)
         return NumberRow(path=path, name=name, value=MISSING, words=words, detail=words)
@@ -85,7 +85,7 @@ def _detail(value: Measured, measure: Measure) -> str:
 def _range(path: str, spread: Spread) -> NumberRow:
     """A distribution: its middle, and in words what most of it lies between."""
     row = _row(path, spread.median)
-    measure = BY_PATH[path.removesuffix(".median")]
+    measure = BY_PATH[path]
     if spread.p10.value is None or spread.p90.value is None:
         return row
     low, high = shown(measure, spread.p10.value), shown(measure, spread.p90.value)
@@ -103,7 +103,7 @@ def _block(name: str) -> Callable[[Pattern], Iterator[NumberRow]]:
             if measure.path == "lines.direction_deg":
                 continue  # with all its ways, below
             if isinstance(value, Spread):
-                yield _range(f"{measure.path}.median", value)
+                yield _range(measure.path, value)
             else:
                 yield _row(measure.path, value)
         if name == "lines" and block is not None:

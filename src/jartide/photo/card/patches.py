@@ -110,7 +110,7 @@ def _middle(patch: Patch) -> np.ndarray:
 
 
 def middle_mm(card: Card) -> np.ndarray:
-    """Return the middle of the card's patches, mm: where its colours speak for the light."""
+    """Return the middle of the card's patches, (2,) mm: where its colours speak for the light."""
     return np.mean([_middle(p) for p in card.patches if p.kind is not PatchKind.SPACE], axis=0)
 
 

@@ -43,34 +43,36 @@ class Covers:
 
     Attributes
     ----------
-    seen, beside : (H, W) uint8, the layer seen, and the one it mixes with
+    labels, beside : (H, W) uint8, the layer seen, and the one it mixes with
     share : (H, W) float32 in 0.5..1, how much of the pixel the seen one covers
     """
 
-    seen: np.ndarray
+    labels: np.ndarray
     beside: np.ndarray
     share: np.ndarray
 
     def of(self, layer: int) -> np.ndarray:
         """Return the cover of one layer, (H, W) float32 in 0..1."""
         under = np.where(self.beside == layer, 1 - self.share, np.float32(0))
-        return np.where(self.seen == layer, self.share, under)
+        return np.where(self.labels == layer, self.share, under)
 
     def renumbered(self, new: np.ndarray) -> Covers:
-        """Return the same covers with layer k called `new[k]`; two may become one."""
-        seen, beside = new[self.seen], new[self.beside]
+        """Return the same covers with layer k called `new[k]`, (K,); two may become one."""
+        labels, beside = new[self.labels], new[self.beside]
         return Covers(
-            seen=seen, beside=beside, share=np.where(seen == beside, np.float32(1), self.share)
+            labels=labels,
+            beside=beside,
+            share=np.where(labels == beside, np.float32(1), self.share),
         )
 
 
-def find_edges(lab: np.ndarray, flat: np.ndarray) -> Edges:
+def find_edges(lab: np.ndarray, flatness: np.ndarray) -> Edges:
     """Follow the edge of every mixed pixel to both of its ends.
 
-    `lab` is (H, W, 3), `flat` its flatness by `tones.flatness`. Needs no tones,
+    `lab` is (H, W, 3), `flatness` by `tones.flatness_of`. Needs no tones,
     so it is done once however often these change.
     """
-    mixed = flat < WHOLE_FLATNESS
+    mixed = flatness < WHOLE_FLATNESS
     found = [
         _ends(lab[..., channel], rows, columns, gx, gy)
         for channel, rows, columns, gx, gy in _edge_pixels(lab, mixed)
@@ -86,23 +88,23 @@ def find_edges(lab: np.ndarray, flat: np.ndarray) -> Edges:
 
 def assign(cells: ColourCells, rgb_linear: np.ndarray, edges: Edges, tones: np.ndarray) -> Covers:
     """Return the covers of tones, (K, 3) Lab, over a picture given by its colour cells."""
-    seen = cells.nearest(tones)
-    beside = seen.copy()
-    share = np.ones(seen.shape, np.float32)
+    labels = cells.nearest(tones)
+    beside = labels.copy()
+    share = np.ones(labels.shape, np.float32)
     if len(tones) == 1 or edges.at.size == 0:
-        return Covers(seen=seen, beside=beside, share=share)
-    nearest = seen.ravel()
+        return Covers(labels=labels, beside=beside, share=share)
+    nearest = labels.ravel()
     up, down = nearest[edges.up], nearest[edges.down]
     same = up == down
     nearest[edges.at[same]] = beside.ravel()[edges.at[same]] = up[same]
     differ = np.flatnonzero(~same)
     at, up, down = edges.at[differ], up[differ], down[differ]
-    light = lab_to_linear(tones).astype(np.float32)
+    linear = lab_to_linear(tones).astype(np.float32)
     # Per pair of tones the way from one to the other, such that rgb @ way + start is the
     # place on it, 0..1: a table instead of a row per pixel.
-    way = light[:, None] - light[None]
+    way = linear[:, None] - linear[None]
     way = way / np.maximum(np.square(way).sum(axis=2, keepdims=True), 1e-9)
-    start = -np.einsum("kjc,jc->kj", way, light)
+    start = -np.einsum("kjc,jc->kj", way, linear)
     pair = up.astype(np.int32) * len(tones) + down
     rgb = rgb_linear.reshape(-1, 3).take(at, axis=0)
     cover = start.ravel().take(pair)
@@ -113,7 +115,7 @@ def assign(cells: ColourCells, rgb_linear: np.ndarray, edges: Edges, tones: np.n
     nearest[at] = np.where(more, up, down)
     beside.ravel()[at] = np.where(more, down, up)
     share.ravel()[at] = np.where(more, cover, 1 - cover)
-    return Covers(seen=seen, beside=beside, share=share)
+    return Covers(labels=labels, beside=beside, share=share)
 
 
 def _edge_pixels(lab: np.ndarray, mixed: np.ndarray):

@@ -44,9 +44,9 @@ class Seen:
     blended: bool
 
     @property
-    def seen(self) -> np.ndarray:
+    def labels(self) -> np.ndarray:
         """The layer seen at each pixel, (H, W) uint8."""
-        return self.covers.seen
+        return self.covers.labels
 
 
 def describe(
@@ -62,14 +62,14 @@ def describe(
 
     Parameters
     ----------
-    order : the numbers of the layers, base first; `picture.seen` has these numbers
+    order : the numbers of the layers, base first; `picture.labels` has these numbers
     roles, tones, whole_tone : by number; whether a tone is seen whole anywhere
     painted : (K,) share painted, hidden or not
     beside : (K,) L* of what each touches, NaN of nothing
     """
     rows, columns = np.nonzero(picture.valid[::4, ::4])
     tiles = tile_of(rows * 4, columns * 4, picture.valid)
-    labels = picture.seen[::4, ::4][rows, columns]
+    labels = picture.labels[::4, ::4][rows, columns]
     total: float = max(int(picture.valid.sum()), 1)
     unsure = 1 - picture.whole[picture.valid].mean() if total else 1.0
     counts = _counts(picture, len(tones))
@@ -113,12 +113,12 @@ def describe(
 
 def _counts(picture: Seen, count: int) -> np.ndarray:
     """Return how many pixels each layer is seen on, (K,): whole ones, or their soft shares."""
-    seen = picture.seen[picture.valid]
+    labels = picture.labels[picture.valid]
     if not picture.blended:
-        return np.bincount(seen, minlength=count)
+        return np.bincount(labels, minlength=count)
     share = picture.covers.share[picture.valid]
     beside = picture.covers.beside[picture.valid]
-    found = np.bincount(seen, share, minlength=count)
+    found = np.bincount(labels, share, minlength=count)
     return found + np.bincount(beside, 1 - share, minlength=count)
 
 
@@ -134,16 +134,16 @@ def _whole_pixels(picture: Seen, count: int) -> list[np.ndarray]:
     """Return for each layer the flat indices, (N,), of pixels wholly it."""
     good = picture.whole & picture.valid
     # Without their rim: all nine pixels must be good and of one layer.
-    least = cv2.erode(np.where(good, picture.seen, 0), np.ones((3, 3), np.uint8))
-    most = cv2.dilate(np.where(good, picture.seen, 255), np.ones((3, 3), np.uint8))
-    stride = max(1, picture.seen.size // (count * _MEDIAN_PX))
+    least = cv2.erode(np.where(good, picture.labels, 0), np.ones((3, 3), np.uint8))
+    most = cv2.dilate(np.where(good, picture.labels, 255), np.ones((3, 3), np.uint8))
+    stride = max(1, picture.labels.size // (count * _MEDIAN_PX))
     inner = np.flatnonzero((least == most) & good)
-    label = picture.seen.ravel()[inner]
+    label = picture.labels.ravel()[inner]
     found = []
     for k in range(count):
         own = inner[label == k]
         if own.size < 200:  # nothing much would be left: as they are, then
-            own = np.flatnonzero(good & (picture.seen == k))
+            own = np.flatnonzero(good & (picture.labels == k))
         found.append(own[:: max(1, min(stride, own.size // 4000))])
     return found
 

@@ -16,7 +16,13 @@ from jartide.reading.layers.judged import JUDGED_BLUR, TONE_BLUR, reduced
 from jartide.reading.layers.passages import steepness
 from jartide.reading.layers.soft_covers import assign_blended
 from jartide.reading.layers.soft_tones import ColourHeap, blend, enough_tones, heap_of
-from jartide.reading.layers.tones import SAME_DE00, ColourCells, colour_cells, find_tones, flatness
+from jartide.reading.layers.tones import (
+    SAME_DE00,
+    ColourCells,
+    colour_cells,
+    find_tones,
+    flatness_of,
+)
 from jartide.reading.lines.profiles import NO_PROFILES, LineProfiles
 
 # Pixels that are counted for tones; more only cost time.
@@ -38,7 +44,7 @@ class Evidence:
     rgb_linear, lab : (H, W, 3) float32, the picture
     calm : (H, W, 3) float32, Lab with its noise taken out
     valid : (H, W) bool
-    flat : (H, W) float32, how flat the surroundings of a pixel are, 0..1
+    flatness : (H, W) float32, how flat the surroundings of a pixel are, 0..1
     cells : the calm colours rounded, to seek tones by
     edges : where the edges of mixed pixels lead
     sample, weight : (N, 3) Lab and (N,), the colours that tones are found in
@@ -53,7 +59,7 @@ class Evidence:
     lab: np.ndarray
     calm: np.ndarray
     valid: np.ndarray
-    flat: np.ndarray
+    flatness: np.ndarray
     cells: ColourCells
     edges: Edges
     sample: np.ndarray
@@ -85,16 +91,16 @@ def gather_evidence(
     Its lines are put in when they are measured: that goes on beside.
     """
     calm = _calmed(lab)
-    flat = flatness(calm)
-    edges = find_edges(calm, flat)
+    flatness = flatness_of(calm)
+    edges = find_edges(calm, flatness)
     smooth = _smoothed(calm)
-    sample, weight = _sample(calm, smooth, flat, edges, valid)
+    sample, weight = _sample(calm, smooth, flatness, edges, valid)
     return Evidence(
         rgb_linear=rgb_linear,
         lab=lab,
         calm=calm,
         valid=valid,
-        flat=flat,
+        flatness=flatness,
         cells=colour_cells(calm),
         edges=edges,
         sample=sample,
@@ -112,8 +118,8 @@ def _heap(rgb_linear: np.ndarray, valid: np.ndarray, blur: float) -> ColourHeap:
 
     On the way from one tone to the next every colour between the two is met.
     """
-    light, inside = reduced(rgb_linear, valid, blur)
-    even = lab_to_even(linear_to_lab(light)).astype(np.float32)
+    linear, inside = reduced(rgb_linear, valid, blur)
+    even = lab_to_even(linear_to_lab(linear)).astype(np.float32)
     steep = steepness(even)[inside]
     usual = max(float(steep.mean()), 1e-6)
     return heap_of(even[inside], weight=1 / (1 + (steep / (_STEEP * usual)) ** 2))
@@ -169,22 +175,22 @@ def _calmed(lab: np.ndarray) -> np.ndarray:
 
 
 def _sample(
-    calm: np.ndarray, smooth: np.ndarray, flat: np.ndarray, edges: Edges, valid: np.ndarray
+    calm: np.ndarray, smooth: np.ndarray, flatness: np.ndarray, edges: Edges, valid: np.ndarray
 ) -> tuple[np.ndarray, np.ndarray]:
     """Return the colours that speak for tones and how much each counts."""
     stride = max(1, int(np.sqrt(valid.sum() / _SAMPLE_PX)))
     inside = valid[::stride, ::stride]
     # Colour bleeds a pixel or two beyond an edge (JPEG keeps half of its detail), so a
     # pixel only counts as far as the steepest pixel beside it does.
-    inner = cv2.erode(flat, cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3)))
+    inner = cv2.erode(flatness, cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3)))
     # Averaged over 5 x 5 pixels, where all of them are flat, the paint's own grain evens out.
     colours = smooth[::stride, ::stride][inside]
     weights = inner[::stride, ::stride][inside]
     # What is narrower than that is whole where its edges end, if anywhere: on its crest.
     ends = np.concatenate([edges.up[edges.up_whole], edges.down[edges.down_whole]])
-    is_end = np.zeros(flat.size, bool)
+    is_end = np.zeros(flatness.size, bool)
     is_end[ends] = True
-    crest = is_end.reshape(flat.shape) & (inner < 0.2) & valid
+    crest = is_end.reshape(flatness.shape) & (inner < 0.2) & valid
     there = np.flatnonzero(crest)[:: stride**2]
     return (
         np.concatenate([colours, calm.reshape(-1, 3)[there]]),

@@ -90,29 +90,29 @@ def find_layer_tones(evidence: Evidence) -> tuple[Evidence, TonesFound]:
 
 def _likeness_to_lines(evidence: Evidence, found: TonesFound) -> float:
     """How much the tone that is most of lines is of lines; above 0 it is one of lines."""
-    seen, valid = found.covers.seen, evidence.valid
-    area = np.bincount(seen[valid], minlength=len(found.tones))
+    labels, valid = found.covers.labels, evidence.valid
+    area = np.bincount(labels[valid], minlength=len(found.tones))
     lines = line_evidence(evidence.profiles, found.tones)
     return max(e.likeness(float(a)) for e, a in zip(lines, area, strict=False))
 
 
 def _largest_share(evidence: Evidence, found: TonesFound) -> float:
     valid = evidence.valid
-    return float(np.bincount(found.covers.seen[valid]).max() / max(int(valid.sum()), 1))
+    return float(np.bincount(found.covers.labels[valid]).max() / max(int(valid.sum()), 1))
 
 
 def _flat_tones(evidence: Evidence) -> TonesFound:
     valid = evidence.valid
     tones, whole = with_line_tones(evidence.tones, evidence.profiles, float(valid.sum()))
     covers = evidence.covers(tones)
-    share = np.bincount(covers.seen[valid], minlength=len(tones)) / valid.sum()
+    share = np.bincount(covers.labels[valid], minlength=len(tones)) / valid.sum()
     if (share < LEAST_COVERAGE).any() and len(tones) > 1:
         tones, whole = tones[share >= LEAST_COVERAGE], whole[share >= LEAST_COVERAGE]
         covers = evidence.covers(tones)
     while (rim := _rim(evidence, covers, tones)) is not None:
         tones, whole = np.delete(tones, rim, axis=0), np.delete(whole, rim)
         covers = evidence.covers(tones)
-    owner = shading_of(evidence.lab[..., 0], covers.seen, valid, tones)
+    owner = shading_of(evidence.lab[..., 0], covers.labels, valid, tones)
     if owner is not None:
         covers = covers.renumbered(owner)
         kept = [int(np.flatnonzero(owner == n)[0]) for n in range(int(owner.max()) + 1)]
@@ -122,11 +122,11 @@ def _flat_tones(evidence: Evidence) -> TonesFound:
 
 def _rim(evidence: Evidence, covers: Covers, tones: np.ndarray) -> int | None:
     """The number of a tone that is only a rim, if there is one."""
-    label = covers.seen[::2, ::2].ravel()
+    label = covers.labels[::2, ::2].ravel()
     count = np.maximum(np.bincount(label, minlength=len(tones)), 1)
     calm = evidence.calm[::2, ::2].reshape(-1, 3)
     shown = [np.bincount(label, calm[:, c], len(tones)) / count for c in range(3)]
-    shapes = rim_shapes(covers.seen, evidence.valid, len(tones))
+    shapes = rim_shapes(covers.labels, evidence.valid, len(tones))
     return rim_of(shapes, tones, np.stack(shown, axis=1))
 
 
@@ -139,11 +139,11 @@ def _explained(evidence: Evidence, found: TonesFound, width: float) -> bool:
     step = 2 if evidence.valid.size > _MOST_PX else 1
     size = evidence.valid.shape[1] // step, evidence.valid.shape[0] // step
     valid = evidence.valid[::step, ::step][: size[1], : size[0]]
-    light = lab_to_linear(found.tones).astype(np.float32)
+    linear = lab_to_linear(found.tones).astype(np.float32)
     covers = found.covers
     share = covers.share[..., None]
-    whole = light[covers.seen]
-    mixed = whole * share + light[covers.beside] * (1 - share)
+    whole = linear[covers.labels]
+    mixed = whole * share + linear[covers.beside] * (1 - share)
     side = float(np.sqrt(max(int(valid.sum()), 1)))
     relief = False
     allowed = float(np.interp(width, _PASSAGES, _ALLOWED))

@@ -43,19 +43,19 @@ def reduced(
     height, width = valid.shape
     size = (max(round(width / step), 1), max(round(height / step), 1))
     whole = bool(valid.all())
-    light: np.ndarray = np.ascontiguousarray(rgb_linear, np.float32)
+    linear: np.ndarray = np.ascontiguousarray(rgb_linear, np.float32)
     weight: np.ndarray | None = None if whole else valid.astype(np.float32)
     if weight is not None:
-        light = light * weight[..., None]
+        linear = linear * weight[..., None]
     if step > 1:
-        light = cv2.resize(light, size, interpolation=cv2.INTER_AREA)
+        linear = cv2.resize(linear, size, interpolation=cv2.INTER_AREA)
         weight = None if weight is None else cv2.resize(weight, size, interpolation=cv2.INTER_AREA)
     sigma = blur * side / step
     own = _PIXEL * max(step, 1.0) / step
     sigma = float(np.sqrt(max(sigma**2 - own**2, 0.01)))
-    light = cv2.GaussianBlur(light, (0, 0), sigma)
+    linear = cv2.GaussianBlur(linear, (0, 0), sigma)
     if weight is None:
-        return light, np.ones(light.shape[:2], bool)
+        return linear, np.ones(linear.shape[:2], bool)
     inside = weight > 0.5
     weight = cv2.GaussianBlur(weight, (0, 0), sigma)
-    return light / np.maximum(weight, 1e-3)[..., None], inside & (weight > 0.1)
+    return linear / np.maximum(weight, 1e-3)[..., None], inside & (weight > 0.1)

@@ -40,12 +40,12 @@ def layer_edges(
     ids : of the layers
     """
     count = len(ids)
-    valid = valid & (covers.seen < count)
+    valid = valid & (covers.labels < count)
     step = 2 if valid.size > _MOST_PX else 1
     inside = valid[::step, ::step]
     side = float(np.sqrt(max(int(inside.sum()), 1)))
     crumb = max(3, 2 * round(_CRUMB_SIDE * side / 2) + 1)
-    label = cv2.medianBlur(np.ascontiguousarray(covers.seen[::step, ::step]), crumb)
+    label = cv2.medianBlur(np.ascontiguousarray(covers.labels[::step, ::step]), crumb)
     inside = inside & (label < count)
     length = _boundary(label, inside, count)
     total = float(np.triu(length).sum())
@@ -112,15 +112,15 @@ def _passage(
     return float(ninety - ten), high
 
 
-def _boundary(seen: np.ndarray, valid: np.ndarray, count: int) -> np.ndarray:
+def _boundary(labels: np.ndarray, valid: np.ndarray, count: int) -> np.ndarray:
     """Length of the boundary between each two layers, pixels, (K, K).
 
     Steps along the pixel grid overstate a curve's length by 4 / pi in the mean.
     """
     table = np.zeros((count, count))
     for one, other, inside in (
-        (seen[1:], seen[:-1], valid[1:] & valid[:-1]),
-        (seen[:, 1:], seen[:, :-1], valid[:, 1:] & valid[:, :-1]),
+        (labels[1:], labels[:-1], valid[1:] & valid[:-1]),
+        (labels[:, 1:], labels[:, :-1], valid[:, 1:] & valid[:, :-1]),
     ):
         differ = (one != other) & inside
         pair = one[differ].astype(int) * count + other[differ]

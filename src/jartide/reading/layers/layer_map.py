@@ -49,13 +49,13 @@ class LayerMap:
     valid: np.ndarray
 
     @property
-    def seen(self) -> np.ndarray:
+    def labels(self) -> np.ndarray:
         """The number of the layer seen at each pixel, (H, W) uint8."""
-        return self.covers.seen
+        return self.covers.labels
 
     def masks(self) -> list[np.ndarray]:
         """Return where each layer is seen and counts, (H, W) bool each."""
-        return [(self.seen == n) & self.valid for n in range(len(self.layers))]
+        return [(self.labels == n) & self.valid for n in range(len(self.layers))]
 
 
 def read_layers(evidence: Evidence, found: TonesFound) -> LayerMap:
@@ -105,7 +105,7 @@ def glance_chosen(evidence: Evidence, choices: LayerChoices) -> LayerMap:
     covers, tones = fitted(evidence, choices)
     order = list(choices.kept)
     valid = _counted(evidence, covers, order)
-    edges = rim_shapes(covers.seen[::2, ::2], valid[::2, ::2], len(choices.layers))
+    edges = rim_shapes(covers.labels[::2, ::2], valid[::2, ::2], len(choices.layers))
     usual = Role(evidence.family.patches_role)
     roles = [choice.role or choice.shape_role or usual for choice in choices.layers]
     whole_tone = np.array([layer.whole for layer in choices.layers])
@@ -117,7 +117,7 @@ def _counted(evidence: Evidence, covers: Covers, kept: Sequence[int]) -> np.ndar
     """Where the picture was read and shows a layer that is kept, (H, W) bool."""
     counts = np.zeros(256, bool)
     counts[list(kept)] = True
-    return evidence.valid & counts[covers.seen]
+    return evidence.valid & counts[covers.labels]
 
 
 def _as_decided(
@@ -160,7 +160,7 @@ def _shapes(
 ) -> Shapes:
     lines = line_evidence(evidence.profiles, tones)
     region = evidence.valid if valid is None else valid
-    return shapes_of(covers.seen, region, lines, evidence.family.lines_most)
+    return shapes_of(covers.labels, region, lines, evidence.family.lines_most)
 
 
 def _described(
@@ -190,7 +190,7 @@ def _whole(evidence: Evidence, covers: Covers) -> np.ndarray:
     """Where a pixel shows one layer whole, (H, W) bool."""
     if evidence.blended:
         return covers.share >= WHOLE_SHARE
-    return evidence.flat >= WHOLE_FLATNESS
+    return evidence.flatness >= WHOLE_FLATNESS
 
 
 def _with_reasons(

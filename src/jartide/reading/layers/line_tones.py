@@ -81,7 +81,7 @@ def with_line_tones(
 def is_thinned(
     colour: np.ndarray, stronger: list[np.ndarray], tones: np.ndarray, least: float = 0.2
 ) -> bool:
-    """Whether a line's colour is a stronger line's, thinly laid over one of the tones.
+    """Whether a line's colour, (3,) Lab, is a stronger line's laid thinly over one of (K, 3) tones.
 
     Thin paint mixes in linear light, so its colour lies on the way between both.
     """
@@ -161,7 +161,7 @@ def _is_bled(colour: np.ndarray, of: np.ndarray, reach: float) -> bool:
 
 
 def line_evidence(profiles: LineProfiles, tones: np.ndarray) -> list[LineEvidence]:
-    """Return what the centre lines of each tone look like as lines."""
+    """Return what the centre lines of each tone, (K, 3) Lab, look like as lines."""
     if profiles.width_px.size == 0:
         return [NO_LINES] * len(tones)
     nearest = nearest_tone(profiles.own_lab, tones)

@@ -88,7 +88,7 @@ def roles_of(
 def evidence_of(
     shapes: Shapes, tones: np.ndarray, roles: list[Role], family: Family
 ) -> OrderEvidence:
-    """Weigh what says who lies over whom."""
+    """Weigh what says who lies over whom; `tones` are (K, 3) Lab."""
     rank = np.array([_rank(role, family) for role in roles])
     smaller = np.log((shapes.coverage[None] + 0.01) / (shapes.coverage[:, None] + 0.01))
     seen_often = 1 - np.exp(-shapes.met / 8)
@@ -117,7 +117,7 @@ def _rank(role: Role, family: Family) -> float:
 
 
 def ground_scores(shapes: Shapes, tones: np.ndarray, family: Family) -> np.ndarray:
-    """Return how much speaks for each layer as the lowest of all, beside the evidence of pairs."""
+    """Return how much speaks for each of (K, 3) tones as the lowest, beside the pairs, (K,)."""
     broad = shapes.coverage >= max(0.08, 0.2 * shapes.coverage.max())
     if family.ground == "net":
         # What shows in the cracks lies below the coat that broke.
@@ -134,7 +134,7 @@ def ground_scores(shapes: Shapes, tones: np.ndarray, family: Family) -> np.ndarr
 
 
 def paint_order(shapes: Shapes, evidence: OrderEvidence, base: np.ndarray) -> list[int]:
-    """Return the layer numbers base first: the order that agrees best with the evidence.
+    """Return the numbers base first: the order that agrees best with the evidence; `base` is (K,).
 
     Every pair adds its evidence, bounded, by how much the two touch; the lowest adds
     its own score. Found exactly by dynamic programming over sets of layers (Held & Karp

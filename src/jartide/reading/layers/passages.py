@@ -38,9 +38,9 @@ def passage_width(rgb_linear: np.ndarray, valid: np.ndarray) -> float:
     ----------
     rgb_linear, valid : (H, W, 3) linear light and (H, W) bool
     """
-    light, inside = reduced(rgb_linear, valid, _BLUR, _SIDE)
+    linear, inside = reduced(rgb_linear, valid, _BLUR, _SIDE)
     side = float(np.sqrt(max(int(inside.sum()), 1)))
-    even = lab_to_even(linear_to_lab(light)).astype(np.float32)
+    even = lab_to_even(linear_to_lab(linear)).astype(np.float32)
     steep = steepness(even)
     around = np.ones((2 * round(_REACH * side) + 1,) * 2, np.uint8)
     outside = ~inside

@@ -54,13 +54,13 @@ def fitted(evidence: Evidence, choices: LayerChoices) -> tuple[Covers, np.ndarra
     return covers.renumbered(owner.astype(np.uint8)), first
 
 
-def two_tones(evidence: Evidence, seen: np.ndarray, number: int) -> tuple[Lab, Lab] | None:
+def two_tones(evidence: Evidence, labels: np.ndarray, number: int) -> tuple[Lab, Lab] | None:
     """Return the two tones that part a layer best; None when it shows one colour only.
 
-    `seen`, (H, W), says where. The colours are parted where doing so takes out most of
+    `labels`, (H, W), says where. The colours are parted where doing so takes out most of
     their variance along the way they vary most (Otsu 1979, on the first component).
     """
-    own = (seen == number) & evidence.valid & (evidence.flat > 0.2)
+    own = (labels == number) & evidence.valid & (evidence.flatness > 0.2)
     colours = evidence.calm[own]
     if len(colours) < 50:
         return None

@@ -113,17 +113,17 @@ class RimShapes:
 
 
 def shapes_of(
-    seen: np.ndarray, valid: np.ndarray, lines: list[LineEvidence], lines_most: float
+    labels: np.ndarray, valid: np.ndarray, lines: list[LineEvidence], lines_most: float
 ) -> Shapes:
     """Return the shape evidence of a label picture (H, W) with one `LineEvidence` a layer.
 
     A layer that covers more than `lines_most` is hardly one of lines.
     """
     count = len(lines)
-    masks = [((seen == k) & valid) for k in range(count)]
+    masks = [((labels == k) & valid) for k in range(count)]
     area = np.array([m.sum() for m in masks], float)
     total = max(valid.sum(), 1)
-    low, high, rows, columns = _boundary(seen, valid)
+    low, high, rows, columns = _boundary(labels, valid)
     pair = low.astype(int) * count + high
     contact = np.bincount(pair, minlength=count**2).astype(float).reshape(count, count)
     half = [_half(m) for m in masks]
@@ -152,26 +152,26 @@ def shapes_of(
     )
 
 
-def rim_shapes(seen: np.ndarray, valid: np.ndarray, count: int) -> RimShapes:
-    """Return of a label picture what tells rims from layers, without the rest of `shapes_of`."""
+def rim_shapes(labels: np.ndarray, valid: np.ndarray, count: int) -> RimShapes:
+    """Return of labels, (H, W), what tells rims from layers, without the rest of `shapes_of`."""
     # Every second row and column tells the same of edges in half the time.
-    low, high, _, _ = _boundary(seen[::2, ::2], valid[::2, ::2])
+    low, high, _, _ = _boundary(labels[::2, ::2], valid[::2, ::2])
     contact = np.bincount(low.astype(int) * count + high, minlength=count**2)
     contact = contact.astype(float).reshape(count, count)
-    area = np.bincount(seen[valid], minlength=count).astype(float)
+    area = np.bincount(labels[valid], minlength=count).astype(float)
     # Every pixel's distance to another layer, in one go: layers are told apart by their edges.
-    inner = np.ones(seen.shape, np.uint8)
-    inner[1:][seen[1:] != seen[:-1]] = 0
-    inner[:-1][seen[1:] != seen[:-1]] = 0
-    inner[:, 1:][seen[:, 1:] != seen[:, :-1]] = 0
-    inner[:, :-1][seen[:, 1:] != seen[:, :-1]] = 0
+    inner = np.ones(labels.shape, np.uint8)
+    inner[1:][labels[1:] != labels[:-1]] = 0
+    inner[:-1][labels[1:] != labels[:-1]] = 0
+    inner[:, 1:][labels[:, 1:] != labels[:, :-1]] = 0
+    inner[:, :-1][labels[:, 1:] != labels[:, :-1]] = 0
     depth = 1 + cv2.distanceTransform(inner, cv2.DIST_L2, 3)
-    total = np.bincount(seen[valid], depth[valid], minlength=count)
+    total = np.bincount(labels[valid], depth[valid], minlength=count)
     return RimShapes(
         coverage=area / max(area.sum(), 1),
         contact=contact + contact.T,
         depth_px=total / np.maximum(area, 1),
-        parting=_parting(seen, count),
+        parting=_parting(labels, count),
     )
 
 
@@ -180,10 +180,10 @@ _THIN_PX = 6
 _OUTSIDE = 255
 
 
-def _parting(seen: np.ndarray, count: int) -> np.ndarray:
+def _parting(labels: np.ndarray, count: int) -> np.ndarray:
     """Return how often what lies on both sides of a thin stretch differs, (K,)."""
     differ, same = np.zeros(count), np.zeros(count)
-    for lines in (seen[::3], np.ascontiguousarray(seen[:, ::3].T)):
+    for lines in (labels[::3], np.ascontiguousarray(labels[:, ::3].T)):
         # One long line with a stop after each row.
         stopped = np.pad(lines, ((0, 0), (0, 1)), constant_values=_OUTSIDE).ravel()
         ends = np.flatnonzero(stopped[1:] != stopped[:-1])
@@ -261,12 +261,12 @@ def _junctions(half: list[np.ndarray]) -> tuple[np.ndarray, np.ndarray]:
     return (won - won.T) / np.maximum(met, 1), met
 
 
-def _boundary(seen: np.ndarray, valid: np.ndarray):
+def _boundary(labels: np.ndarray, valid: np.ndarray):
     """Return lower layer, higher layer, row and column, (N,) each, of every boundary pixel."""
     found = []
     for first, second, inside in (
-        (seen[:-1], seen[1:], valid[:-1] & valid[1:]),
-        (seen[:, :-1], seen[:, 1:], valid[:, :-1] & valid[:, 1:]),
+        (labels[:-1], labels[1:], valid[:-1] & valid[1:]),
+        (labels[:, :-1], labels[:, 1:], valid[:, :-1] & valid[:, 1:]),
     ):
         rows, columns = np.nonzero((first != second) & inside)
         one, other = first[rows, columns], second[rows, columns]

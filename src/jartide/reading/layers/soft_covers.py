@@ -31,7 +31,7 @@ def assign_blended(cells: ColourCells, tones: np.ndarray) -> Covers:
     along = np.einsum("nc,nc->n", colours - ends[pairs.main], way) / length
     part = _mixed(np.where(pairs.part > 0, along, 0.0), pairs, tones)
     swapped = part > 0.5
-    seen = np.where(swapped, pairs.other, pairs.main)
+    labels = np.where(swapped, pairs.other, pairs.main)
     beside = np.where(swapped, pairs.main, pairs.other)
     share = np.where(swapped, part, 1 - part)
 
@@ -41,8 +41,8 @@ def assign_blended(cells: ColourCells, tones: np.ndarray) -> Covers:
         return table.take(cells.cell)
 
     return Covers(
-        seen=of_cells(seen, np.uint8),
-        beside=of_cells(np.where(share >= 1, seen, beside), np.uint8),
+        labels=of_cells(labels, np.uint8),
+        beside=of_cells(np.where(share >= 1, labels, beside), np.uint8),
         share=of_cells(share, np.float32),
     )
 
@@ -52,7 +52,7 @@ def _mixed(along: np.ndarray, pairs: Blends, tones: np.ndarray) -> np.ndarray:
 
     Half of the way from dark to light is much less than half of the light paint.
     """
-    light, ends = lab_to_linear(np.asarray(tones, float)), lab_to_even(tones)
+    linear, ends = lab_to_linear(np.asarray(tones, float)), lab_to_even(tones)
     steps = np.linspace(0, 1, 33)
     found = np.zeros(len(along))
     code = pairs.main * len(tones) + pairs.other
@@ -60,7 +60,7 @@ def _mixed(along: np.ndarray, pairs: Blends, tones: np.ndarray) -> np.ndarray:
         main, other = divmod(int(pair), len(tones))
         if main == other:
             continue
-        mixed = light[main] * (1 - steps[:, None]) + light[other] * steps[:, None]
+        mixed = linear[main] * (1 - steps[:, None]) + linear[other] * steps[:, None]
         way = ends[other] - ends[main]
         looks = (lab_to_even(linear_to_lab(mixed)) - ends[main]) @ way / max(way @ way, 1e-12)
         own = code == pair

@@ -190,7 +190,7 @@ def settled(
 
 
 def with_one_more(heap: ColourHeap, tones: np.ndarray, cost: float = BLEND_COST) -> np.ndarray:
-    """Return the tones with the one more that explains most: one parted in two, or a new one."""
+    """Return tones, (K + 1, 3), with the one more that explains most: one parted in two, or new."""
     found = blend(heap.even, tones, cost)
     trials = []
     for k in range(len(tones)):
@@ -302,7 +302,7 @@ def _length(heap: ColourHeap, tones: np.ndarray, cost: float) -> float:
 
 
 def what_is_left(heap: ColourHeap, tones: np.ndarray, cost: float) -> float:
-    """Return the mean distance, even units, of the colours from the tones' blends.
+    """Return the mean distance, even units, of the colours from blends of (K, 3) tones.
 
     At `cost` 1 or more they are not blended: what is left where each place shows one tone whole.
     """

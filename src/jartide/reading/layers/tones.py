@@ -27,7 +27,7 @@ _SHADING_SHARE = 0.2
 _VALLEY = 0.88
 
 
-def flatness(lab: np.ndarray) -> np.ndarray:
+def flatness_of(lab: np.ndarray) -> np.ndarray:
     """Return how flat the surroundings of each pixel are, (H, W) float32 in 0..1."""
     slope = np.zeros(lab.shape[:2], np.float32)
     for channel in range(3):
@@ -44,10 +44,10 @@ def flatness(lab: np.ndarray) -> np.ndarray:
 
 def nearest_tone(lab: np.ndarray, tones: np.ndarray) -> np.ndarray:
     """Return the number of the nearest tone in Lab, (...) uint8, for colours (..., 3)."""
-    flat = np.ascontiguousarray(lab, np.float32).reshape(-1, 3)
+    pixels = np.ascontiguousarray(lab, np.float32).reshape(-1, 3)
     # |x - t|^2 without |x|^2, which is alike for all tones: one matrix product.
     centred = tones.astype(np.float32)
-    away = flat @ (-2 * centred.T) + np.square(centred).sum(axis=1)
+    away = pixels @ (-2 * centred.T) + np.square(centred).sum(axis=1)
     return away.argmin(axis=1).astype(np.uint8).reshape(lab.shape[:-1])
 
 

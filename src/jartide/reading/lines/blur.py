@@ -44,7 +44,7 @@ def bar_of(width_px: np.ndarray, softness_px: np.ndarray) -> tuple[np.ndarray, n
 
 
 def peak_cover(u: np.ndarray) -> np.ndarray:
-    """Return how much a bar of relative width u = w/s covers at its centre, 0..1."""
+    """Return how much a bar of relative width u = w/s, any shape, covers at its centre, 0..1."""
     return 2 * ndtr(np.asarray(u) / 2) - 1
 
 

@@ -85,12 +85,12 @@ def walk_across(
 
 
 def spacing_px(crossed: np.ndarray, walked: np.ndarray) -> float:
-    """Return the mean distance between lines from numbers of crossings and of pixels walked."""
+    """Return the mean distance between lines, px, from crossings, (N,), and pixels walked, (N,)."""
     return float(walked.sum() / max(crossed.sum(), 1e-9))
 
 
 def evenness(nearest_px: np.ndarray, mean_px: float) -> float:
-    """Return the nearest-neighbour ratio on a line: mean nearest distance over half the mean.
+    """Return the nearest-neighbour ratio on a line: mean of (N,) nearest over half the mean.
 
     Points scattered at random on a line are half of their mean distance from the nearest
     (Clark & Evans 1954, in one dimension). NaN when there are too few.

@@ -63,7 +63,7 @@ NO_PROFILES = LineProfiles(
 def measure_profiles(
     rgb_linear: np.ndarray, lines: CentreLines, rng: np.random.Generator
 ) -> LineProfiles:
-    """Measure about `MAX_POINTS` centre points, drawn evenly, but two of each longer stretch."""
+    """Measure some `MAX_POINTS` points of (H, W, 3) light, drawn evenly, two of long stretches."""
     share = np.ones(lines.row.size)
     if lines.row.size > MAX_POINTS:
         in_piece = np.bincount(lines.piece)[lines.piece]

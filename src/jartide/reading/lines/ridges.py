@@ -56,7 +56,7 @@ class CentreLines:
         return np.minimum(np.minimum(rows, shape[0] - 1 - rows), across) >= margin
 
     def kept(self, keep: np.ndarray) -> CentreLines:
-        """Return only the chosen points."""
+        """Return only the chosen points, by numbers or by (N,) bool."""
         return CentreLines(**{name: getattr(self, name)[keep] for name in self.__slots__})
 
 
@@ -70,9 +70,9 @@ class _Curvature:
     xy: np.ndarray
 
 
-def find_centre_lines(light: np.ndarray, valid: np.ndarray) -> CentreLines:
+def find_centre_lines(lightness: np.ndarray, valid: np.ndarray) -> CentreLines:
     """Return the centre lines in L*, (H, W) float32, where `valid`."""
-    curvatures = [c for sigma in SCALES_PX if (c := _curvature(light, sigma)) is not None]
+    curvatures = [c for sigma in SCALES_PX if (c := _curvature(lightness, sigma)) is not None]
     if not curvatures:
         return CentreLines(**{name: np.zeros(0, int) for name in CentreLines.__slots__})
     with ThreadPoolExecutor(2) as pool:
@@ -91,15 +91,17 @@ def _lines_of(sign: int, curvatures: list[_Curvature], valid: np.ndarray) -> Cen
     return _trace(strength, scale, curvatures, sign, valid)
 
 
-def _curvature(light: np.ndarray, sigma: float) -> _Curvature | None:
+def _curvature(lightness: np.ndarray, sigma: float) -> _Curvature | None:
     """Return the second derivatives at one scale; None where the picture is too small for it."""
     factor = 1 if sigma < 2 else 2 if sigma < 5 else 4
-    height, width = light.shape
+    height, width = lightness.shape
     if min(height, width) // factor < 8:
         return None
-    small = light
+    small = lightness
     if factor > 1:
-        small = cv2.resize(light, (width // factor, height // factor), interpolation=cv2.INTER_AREA)
+        small = cv2.resize(
+            lightness, (width // factor, height // factor), interpolation=cv2.INTER_AREA
+        )
     blur, slope, bend = _gaussian_derivatives(sigma / factor)
 
     def filtered(along_x: np.ndarray, along_y: np.ndarray) -> np.ndarray:
@@ -263,7 +265,7 @@ def _chunks(values: np.ndarray, size: int = 30_000) -> list[np.ndarray]:
 
 
 def steps(skeleton: np.ndarray, row: np.ndarray, column: np.ndarray) -> np.ndarray:
-    """Length of centre line per pixel: half of each link to a neighbour.
+    """Length of centre line per pixel, (N,) px, of a skeleton, (H, W): half of each link.
 
     Straight links count 0.948 and diagonal ones 1.343 px, the unbiased weights
     for lines of every direction (Kulpa 1977). A diagonal that only shortcuts a

@@ -95,7 +95,7 @@ def with_missed(
 
     Parameters
     ----------
-    skeletons : (skeleton, half width, sign) of each layer of lines
+    skeletons : (skeleton, half width px, both (H, W), sign) of each layer of lines
 
     Returns
     -------

@@ -16,7 +16,7 @@ _SMOOTH_PX = 5
 
 
 def tortuosity(lines: CentreLines, width_px: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Return length over straight distance of stretches of lines, and their row and column."""
+    """Return length over straight distance, (N,), of stretches, and their row and column, px."""
     window = max(_WINDOW_PX, _WINDOW_WIDTHS * width_px)
     ratios: list[float] = []
     rows: list[float] = []

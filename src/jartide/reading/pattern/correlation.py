@@ -16,16 +16,18 @@ _MOST_PX = 300
 _LEAST_AREAS = 9
 
 
-def correlation_length(light: np.ndarray, mottle: np.ndarray, mm_per_px: float | None) -> Measured:
+def correlation_length(
+    lightness: np.ndarray, mottle: np.ndarray, mm_per_px: float | None
+) -> Measured:
     """Return the correlation length in mm of L*, (H, W), over the pixels of `mottle`."""
     if mm_per_px is None:
         return unknown("reason.no_scale")
-    factor = max(1, int(np.ceil(max(light.shape) / _MOST_PX)))
+    factor = max(1, int(np.ceil(max(lightness.shape) / _MOST_PX)))
     # Only whole mottle pixels are averaged: a half line would leave its tone behind.
-    height, width = light.shape[0] // factor, light.shape[1] // factor
+    height, width = lightness.shape[0] // factor, lightness.shape[1] // factor
     if min(height, width) < 16:
         return unknown("reason.too_small")
-    blocks = np.where(mottle, light, 0)[: height * factor, : width * factor]
+    blocks = np.where(mottle, lightness, 0)[: height * factor, : width * factor]
     counts = mottle[: height * factor, : width * factor].astype(np.float32)
     blocks = blocks.reshape(height, factor, width, factor).sum(axis=(1, 3))
     counts = counts.reshape(height, factor, width, factor).sum(axis=(1, 3))

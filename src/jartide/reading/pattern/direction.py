@@ -40,7 +40,7 @@ class Lay:
 
 
 def axial_mean(angle_deg: np.ndarray, weight: np.ndarray) -> tuple[float, float]:
-    """Return the mean direction, degrees in [0, 180), and the resultant length R, 0..1.
+    """Return the mean of (N,) directions, degrees in [0, 180), and the resultant length R, 0..1.
 
     Mardia & Jupp 2000, section 9.1: angles are doubled, averaged as vectors, halved.
     """
@@ -54,7 +54,7 @@ def axial_spread(resultant: float) -> float:
 
 
 def lay_shares(angle_deg: np.ndarray, weight: np.ndarray) -> tuple[float, ...]:
-    """Return the weight in each of 30 bins of 6 degrees, as shares of 1."""
+    """Return the weight, (N,), in each of 30 bins of 6 degrees, as shares of 1."""
     counts, _ = np.histogram(angle_deg % 180, bins=LAY_BINS, range=(0, 180), weights=weight)
     return tuple(float(c) for c in counts / max(counts.sum(), 1e-12))
 
@@ -108,7 +108,7 @@ def lay_of_samples(
     )
 
 
-def lay_of_picture(light: np.ndarray, valid: np.ndarray) -> Lay:
+def lay_of_picture(lightness: np.ndarray, valid: np.ndarray) -> Lay:
     """Return the lay of all edges in L*, (H, W): across the gradient, by its energy.
 
     Structure tensor of Gaussian derivatives (Bigun & Granlund 1987), summed
@@ -117,10 +117,10 @@ def lay_of_picture(light: np.ndarray, valid: np.ndarray) -> Lay:
     angles, weights, tiles = [], [], []
     for scale in _SCALES_PX:
         factor = max(1, int(scale / 1.5))
-        height, width = light.shape[0] // factor, light.shape[1] // factor
+        height, width = lightness.shape[0] // factor, lightness.shape[1] // factor
         if min(height, width) < 24:
             continue
-        small = cv2.resize(light, (width, height), interpolation=cv2.INTER_AREA)
+        small = cv2.resize(lightness, (width, height), interpolation=cv2.INTER_AREA)
         covered = cv2.resize(
             valid.astype(np.uint8), (width, height), interpolation=cv2.INTER_NEAREST
         )

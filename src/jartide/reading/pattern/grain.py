@@ -47,7 +47,7 @@ class GrainLines:
 
 
 def find_grain(
-    light: np.ndarray, valid: np.ndarray, direction_deg: float, mm_per_px: float | None
+    lightness: np.ndarray, valid: np.ndarray, direction_deg: float, mm_per_px: float | None
 ) -> GrainLines | None:
     """Return where walks across the grain of L*, (H, W), cross its lines; None without any.
 
@@ -55,42 +55,42 @@ def find_grain(
     own, and the answer would depend on where the painter stood.
     """
     factor = 1.0 if mm_per_px is None else max(1.0, _USUAL_MM_PER_PX / mm_per_px)
-    found = _grain_reduced(light, valid, direction_deg, factor)
+    found = _grain_reduced(lightness, valid, direction_deg, factor)
     while found is not None and factor > 1:
         spacing_px = found.walked_px.sum() / max(found.row.size, 1) / factor
         if spacing_px > _LEAST_SPACING_PX:
             break
         # Fine grain after all: a closer look is needed for it.
         factor = max(1.0, factor / 2)
-        found = _grain_reduced(light, valid, direction_deg, factor)
+        found = _grain_reduced(lightness, valid, direction_deg, factor)
     return found
 
 
 def _grain_reduced(
-    light: np.ndarray, valid: np.ndarray, direction_deg: float, factor: float
+    lightness: np.ndarray, valid: np.ndarray, direction_deg: float, factor: float
 ) -> GrainLines | None:
     """Return the grain of a picture averaged down by `factor`, in its own pixels."""
     if factor == 1.0:
-        return _grain_at(light, valid, direction_deg)
-    size = round(light.shape[1] / factor), round(light.shape[0] / factor)
-    small = cv2.resize(light, size, interpolation=cv2.INTER_AREA)
+        return _grain_at(lightness, valid, direction_deg)
+    size = round(lightness.shape[1] / factor), round(lightness.shape[0] / factor)
+    small = cv2.resize(lightness, size, interpolation=cv2.INTER_AREA)
     covered = cv2.resize(valid.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) > 0
     found = _grain_at(small, covered, direction_deg)
     if found is None:
         return None
-    down, along = light.shape[0] / size[1], light.shape[1] / size[0]
+    down, along = lightness.shape[0] / size[1], lightness.shape[1] / size[0]
     # Rows are walked every so many pixels of the small picture: longer steps, fewer rows.
     return GrainLines(
         row=found.row * down, column=found.column * along, walked_px=found.walked_px * along
     )
 
 
-def _grain_at(light: np.ndarray, valid: np.ndarray, direction_deg: float) -> GrainLines | None:
-    height, width = light.shape
+def _grain_at(lightness: np.ndarray, valid: np.ndarray, direction_deg: float) -> GrainLines | None:
+    height, width = lightness.shape
     # Turned so that the grain runs upright, then walked level.
     turn = cv2.getRotationMatrix2D((width / 2, height / 2), 90 - direction_deg, 1.0)
     # What was not read weighs nothing, so that a mask's edge is no line and hides none.
-    level = np.where(valid, light, 0).astype(np.float32)
+    level = np.where(valid, lightness, 0).astype(np.float32)
     total = cv2.warpAffine(level, turn, (width, height), flags=cv2.INTER_LINEAR)
     share = cv2.warpAffine(valid.astype(np.float32), turn, (width, height))
     inside = share > 0.5
@@ -139,7 +139,7 @@ def _averaged(total: np.ndarray, weight: np.ndarray, across: float, along: float
 
 
 def measure_grain(
-    light: np.ndarray,
+    lightness: np.ndarray,
     valid: np.ndarray,
     lay: Lay,
     lines: GrainLines | None,
@@ -151,7 +151,7 @@ def measure_grain(
 
     Parameters
     ----------
-    light, valid : (H, W) L*, and what was read
+    lightness, valid : (H, W) L*, and what was read
     lines : from `find_grain`
     pores : (H, W) bool, one mask a layer of grain beside the broadest
     length_px : (N,) lengths of single lines of grain
@@ -175,14 +175,14 @@ def measure_grain(
         length = _length(length_px * mm_per_px)
         pore = _pores(pores, valid, mm_per_px)
     strength = lay.directionality
-    contrast, contrast_half = _contrast(light, valid, lines)
+    contrast, contrast_half = _contrast(lightness, valid, lines)
     return Grain(
         spacing_mm=spacing,
         length_mm=length,
         direction_deg=lay.direction_deg,
         straightness=strength,
         contrast_L=judged("grain.contrast_L", contrast, contrast_half),
-        knots=_knots(light, valid, lay.direction_deg.value, mm_per_px),
+        knots=_knots(lightness, valid, lay.direction_deg.value, mm_per_px),
         pores_per_cm2=pore,
     )
 
@@ -194,17 +194,17 @@ def _length(length_mm: np.ndarray) -> Measured:
     return judged("grain.length_mm", value, 1.645 * value / np.sqrt(length_mm.size))
 
 
-def _contrast(light: np.ndarray, valid: np.ndarray, lines: GrainLines) -> tuple[float, float]:
+def _contrast(lightness: np.ndarray, valid: np.ndarray, lines: GrainLines) -> tuple[float, float]:
     """Return how far L* of the lines lies below (or above) what is seen all over, twice.
 
     Lines and what lies between share the surface about evenly, so the mean of all stands
     halfway between both.
     """
-    rows = np.clip(np.rint(lines.row), 0, light.shape[0] - 1).astype(int)
-    columns = np.clip(np.rint(lines.column), 0, light.shape[1] - 1).astype(int)
-    own = light[rows, columns]
+    rows = np.clip(np.rint(lines.row), 0, lightness.shape[0] - 1).astype(int)
+    columns = np.clip(np.rint(lines.column), 0, lightness.shape[1] - 1).astype(int)
+    own = lightness[rows, columns]
     tiles = tile_of(rows, columns, valid)
-    mean = float(light[valid].mean())
+    mean = float(lightness[valid].mean())
     half = jackknife_half_width(tiles, lambda keep: 2 * abs(mean - float(own[keep].mean())))
     return 2 * abs(mean - float(own.mean())), half
 
@@ -228,10 +228,10 @@ def _pores(pores: list[np.ndarray], valid: np.ndarray, mm_per_px: float) -> Meas
 
 
 def _knots(
-    light: np.ndarray, valid: np.ndarray, direction_deg: float, mm_per_px: float | None
+    lightness: np.ndarray, valid: np.ndarray, direction_deg: float, mm_per_px: float | None
 ) -> Measured:
     if mm_per_px is None:
         return unknown("reason.no_scale")
-    number = float(len(find_knots(light, valid, mm_per_px)))
+    number = float(len(find_knots(lightness, valid, mm_per_px)))
     # Counted whole; another board of this size holds as many by Poisson's chance.
     return measured(number, 0.5, 1.645 * float(np.sqrt(number + 0.5)))

@@ -28,14 +28,14 @@ class Knot:
     radius_mm: float
 
 
-def find_knots(light: np.ndarray, valid: np.ndarray, mm_per_px: float) -> tuple[Knot, ...]:
+def find_knots(lightness: np.ndarray, valid: np.ndarray, mm_per_px: float) -> tuple[Knot, ...]:
     """Return the knots in L*, (H, W)."""
     factor = min(1.0, mm_per_px / _WORK_MM)
-    size = (round(light.shape[1] * factor), round(light.shape[0] * factor))
+    size = (round(lightness.shape[1] * factor), round(lightness.shape[0] * factor))
     if min(size) < 40:
         return ()
-    mm = mm_per_px * light.shape[1] / size[0]
-    small = cv2.resize(light, size, interpolation=cv2.INTER_AREA)
+    mm = mm_per_px * lightness.shape[1] / size[0]
+    small = cv2.resize(lightness, size, interpolation=cv2.INTER_AREA)
     inside = cv2.resize(valid.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) > 0
     small = np.where(inside, small, small[inside].mean())
     low, high = np.percentile(small[inside], [10, 90])
@@ -60,8 +60,8 @@ def find_knots(light: np.ndarray, valid: np.ndarray, mm_per_px: float) -> tuple[
         radius = _RADII_MM[which[row, column]]
         found.append(
             Knot(
-                row=float((row + 0.5) / size[1] * light.shape[0]),
-                column=float((column + 0.5) / size[0] * light.shape[1]),
+                row=float((row + 0.5) / size[1] * lightness.shape[0]),
+                column=float((column + 0.5) / size[0] * lightness.shape[1]),
                 radius_mm=radius,
             )
         )

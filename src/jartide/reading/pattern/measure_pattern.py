@@ -42,11 +42,11 @@ _LEAST_NET = 0.01
 class Scene:
     """What all measures look at.
 
-    `light`, `luminance`, `valid` are (H, W): L*, linear luminance, what was read.
+    `lightness`, `luminance`, `valid` are (H, W): L*, linear luminance, what was read.
     """
 
     picture: Picture
-    light: np.ndarray
+    lightness: np.ndarray
     luminance: np.ndarray
     valid: np.ndarray
     family: Family
@@ -55,10 +55,10 @@ class Scene:
 def scene_of(
     picture: Picture, rgb: np.ndarray, lab: np.ndarray, valid: np.ndarray, family: Family
 ) -> Scene:
-    """Return the scene of a prepared picture."""
+    """Return the scene of a picture: linear light and Lab, (H, W, 3), and where valid, (H, W)."""
     return Scene(
         picture=picture,
-        light=np.ascontiguousarray(lab[..., 0]),
+        lightness=np.ascontiguousarray(lab[..., 0]),
         luminance=np.ascontiguousarray(rgb @ RGB_TO_XYZ[1].astype(np.float32)),
         valid=valid,
         family=family,
@@ -79,15 +79,15 @@ class Early:
 def measure_early(scene: Scene) -> Early:
     """Return what needs no layers."""
     mm = scene.picture.mm_per_px
-    lay = lay_of_picture(scene.light, scene.valid)
+    lay = lay_of_picture(scene.lightness, scene.valid)
     is_wood = scene.family.lines_role == "grain"
     way = lay.direction_deg.value
     return Early(
         lay=lay,
-        spectrum=size_spectrum(scene.light, scene.valid, mm),
-        weave=measure_weave(scene.light, scene.valid, mm),
-        repeat=measure_repeat(scene.light, scene.valid, mm),
-        grain_lines=find_grain(scene.light, scene.valid, way, mm)
+        spectrum=size_spectrum(scene.lightness, scene.valid, mm),
+        weave=measure_weave(scene.lightness, scene.valid, mm),
+        repeat=measure_repeat(scene.lightness, scene.valid, mm),
+        grain_lines=find_grain(scene.lightness, scene.valid, way, mm)
         if is_wood and way is not None
         else None,
     )
@@ -119,7 +119,7 @@ def measure_pattern(
     speckled = pool.submit(measure_specks, specks, valid, mm)
     cells = pool.submit(_cells, scene, layers, masks)
     brush = pool.submit(_brush, scene, layers)
-    mottle = pool.submit(correlation_length, scene.light, _mottle(layers, valid), mm)
+    mottle = pool.submit(correlation_length, scene.lightness, _mottle(layers, valid), mm)
 
     def lines_of(layer: int | None) -> Lines | None:
         return measure_lines(pieces, layer, valid, mm, reduced)
@@ -167,7 +167,7 @@ def measure_pattern(
 
 
 def net_of(layers: LayerMap, family: Family, masks: list[np.ndarray]) -> list[int]:
-    """Return the numbers of the layers that lie between cells."""
+    """Return the numbers of the layers, masks (H, W), that lie between cells."""
     if family.ground == "net" and any(layer.role is Role.CELL for layer in layers.layers[1:]):
         # What shows between the cells of a crackle is its ground, wherever something lies on it.
         return [0]
@@ -202,7 +202,7 @@ def _cells(scene: Scene, layers: LayerMap, masks: list[np.ndarray]) -> Cells | N
 def cells_of(
     scene: Scene, layers: LayerMap, masks: list[np.ndarray]
 ) -> tuple[CellMap, np.ndarray] | None:
-    """Return the cells of a picture and the cover of the net between them; None without a net."""
+    """Return a picture's cells and the cover, (H, W), of the net between them; None without one."""
     numbers = net_of(layers, scene.family, masks)
     net = np.any([masks[n] for n in numbers], axis=0) if numbers else None
     if net is None or net.sum() < _LEAST_NET * scene.valid.sum():
@@ -229,7 +229,7 @@ def _grain(
     of_grain = np.isin(pieces.layer, grain)
     length = np.bincount(pieces.lines.segment[of_grain], pieces.lines.step_px[of_grain])
     return measure_grain(
-        scene.light,
+        scene.lightness,
         scene.valid,
         early.lay,
         early.grain_lines,
@@ -244,7 +244,7 @@ def _mottle(layers: LayerMap, valid: np.ndarray) -> np.ndarray:
     apart = [n for n, layer in enumerate(layers.layers) if layer.role in {*LINE_ROLES, Role.SPECK}]
     if not apart:
         return valid
-    covered = np.isin(layers.seen, apart).astype(np.uint8)
+    covered = np.isin(layers.labels, apart).astype(np.uint8)
     left = valid & (cv2.dilate(covered, np.ones((5, 5), np.uint8)) == 0)
     # Grain all over leaves no mottle beside it: then the grain is the mottle.
     return left if left.sum() > 0.4 * valid.sum() else valid

@@ -27,7 +27,7 @@ _SMOOTH_MM = 2.0
 
 def measure_patches(
     masks: list[np.ndarray],
-    light: np.ndarray,
+    luminance: np.ndarray,
     valid: np.ndarray,
     mm_per_px: float | None,
     reduced: float,
@@ -35,7 +35,7 @@ def measure_patches(
 ) -> Patches | None:
     """Return the measures of all patches, one mask (H, W) a layer; None when there are none.
 
-    `light` is linear luminance, (H, W), for the softness of edges; `pieces` are those of the
+    `luminance` is linear, (H, W), for the softness of edges; `pieces` are those of the
     masks, where they are at hand.
     """
     share = sum(float((mask & valid).sum()) for mask in masks) / max(int(valid.sum()), 1)
@@ -78,7 +78,7 @@ def measure_patches(
         area_mm2=_areas(area, tiles),
         spacing_mm=_spacing(nearest * mm_per_px, tiles),
         coverage=coverage,
-        softness_mm=_softness(found, light, valid, mm_per_px, reduced),
+        softness_mm=_softness(found, luminance, valid, mm_per_px, reduced),
         clustering=_clustering(found, valid),
         elongation=judged(
             "patches.elongation",
@@ -164,14 +164,14 @@ def _clustering(found: list[Pieces], valid: np.ndarray) -> Measured:
 
 
 def _softness(
-    found: list[Pieces], light: np.ndarray, valid: np.ndarray, mm_per_px: float, reduced: float
+    found: list[Pieces], luminance: np.ndarray, valid: np.ndarray, mm_per_px: float, reduced: float
 ) -> Measured:
     """Return the 10 to 90 % softness of edges, blur taken out: median over all of them.
 
     Across a Gaussian edge of deviation s the steepest slope is step / (s sqrt(2 pi)),
     and its softness 2.563 s. The step is what lies three pixels and more to either side.
     """
-    inside = np.zeros(light.shape, bool)
+    inside = np.zeros(luminance.shape, bool)
     for p in found:
         inside |= p.label > 0
     edge = inside & (cv2.erode(inside.astype(np.uint8), np.ones((3, 3), np.uint8)) == 0)
@@ -181,14 +181,14 @@ def _softness(
         return unknown("reason.few_patches")
     step = max(1, rows.size // 3000)
     rows, columns = rows[::step].astype(np.float32), columns[::step].astype(np.float32)
-    smooth = cv2.GaussianBlur(light, (0, 0), 1.5)
+    smooth = cv2.GaussianBlur(luminance, (0, 0), 1.5)
     gx, gy = cv2.Scharr(smooth, cv2.CV_32F, 1, 0), cv2.Scharr(smooth, cv2.CV_32F, 0, 1)
     r, c = rows.astype(int), columns.astype(int)
     size = np.maximum(np.hypot(gx[r, c], gy[r, c]), 1e-9)
     nx, ny = gx[r, c] / size, gy[r, c] / size
     t = np.arange(-12, 12.1, 0.5, dtype=np.float32)
     x, y = columns[:, None] + t * nx[:, None], rows[:, None] + t * ny[:, None]
-    profile = cv2.remap(light, x.astype(np.float32), y.astype(np.float32), cv2.INTER_LINEAR)
+    profile = cv2.remap(luminance, x.astype(np.float32), y.astype(np.float32), cv2.INTER_LINEAR)
     # Many edges together: each profile put on its own place and height, then the middle one.
     low = np.median(profile[:, :12], axis=1)
     high = np.median(profile[:, -12:], axis=1)

@@ -87,7 +87,7 @@ def nearest_px(row: np.ndarray, column: np.ndarray) -> np.ndarray:
 
 
 def clark_evans(nearest: np.ndarray, area_px: float, perimeter_px: float) -> float:
-    """Return the ratio of the mean nearest distance to that of points scattered at random.
+    """Return the mean of nearest distances, (N,) px, over that of points scattered at random.
 
     Clark & Evans 1954, with Donnelly's correction for the region's border (1978).
     """

@@ -40,13 +40,13 @@ _MOST_PX = 400_000
 
 
 def shading_of(
-    light: np.ndarray, seen: np.ndarray, valid: np.ndarray, tones: np.ndarray
+    lightness: np.ndarray, labels: np.ndarray, valid: np.ndarray, tones: np.ndarray
 ) -> np.ndarray | None:
     """Return which layer each tone is of, (K,) uint8, when some are only light and shade.
 
-    None when every tone is a layer of its own. `light`, (H, W), is the picture's L*.
+    None when every tone is a layer of its own. `lightness`, (H, W), is the picture's L*.
     """
-    share = np.bincount(seen[valid], minlength=len(tones)) / max(int(valid.sum()), 1)
+    share = np.bincount(labels[valid], minlength=len(tones)) / max(int(valid.sum()), 1)
     linear = np.maximum(lab_to_linear(tones), 1e-6)
     kind = (linear / linear.sum(axis=1, keepdims=True))[:, :2]
     bright = linear.sum(axis=1)
@@ -58,9 +58,9 @@ def shading_of(
         if alike.sum() < 2 or owner[base] != base:
             continue
         # What is of another paint is level here, so that its edges say nothing.
-        of_this = alike[np.minimum(seen, len(tones) - 1)] & valid
-        usual = float(light[of_this].mean()) if of_this.any() else 0.0
-        along, fit, _ = follows_light(np.where(of_this, light - usual, 0)[::2, ::2])
+        of_this = alike[np.minimum(labels, len(tones) - 1)] & valid
+        usual = float(lightness[of_this].mean()) if of_this.any() else 0.0
+        along, fit, _ = follows_light(np.where(of_this, lightness - usual, 0)[::2, ::2])
         if along >= _ALL_LIGHT[0] and fit >= _ALL_LIGHT[1]:
             owner[alike] = base
     if np.array_equal(owner, np.arange(len(tones))):
@@ -69,31 +69,31 @@ def shading_of(
 
 
 def measure_relief(
-    rgb_linear: np.ndarray, seen: np.ndarray, whole: np.ndarray, mm_per_px: float | None
+    rgb_linear: np.ndarray, labels: np.ndarray, whole: np.ndarray, mm_per_px: float | None
 ) -> Relief | None:
     """Return the strength of relief and where its light comes from; None where it can't be told.
 
     Parameters
     ----------
     rgb_linear : (H, W, 3)
-    seen, whole : (H, W), the layer at each pixel, and where it is seen whole
+    labels, whole : (H, W), the layer at each pixel, and where it is seen whole
     """
-    light = (rgb_linear @ RGB_TO_XYZ[1].astype(np.float32)).astype(np.float32)
-    if light.size > _MOST_PX:
+    luminance = (rgb_linear @ RGB_TO_XYZ[1].astype(np.float32)).astype(np.float32)
+    if luminance.size > _MOST_PX:
         # Half the size is enough for what a lamp does to relief.
-        light = cv2.resize(light, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
-        seen, whole = seen[::2, ::2], whole[::2, ::2]
-        rows, columns = (min(a, b) for a, b in zip(light.shape, seen.shape, strict=True))
-        light, seen, whole = (part[:rows, :columns] for part in (light, seen, whole))
+        luminance = cv2.resize(luminance, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
+        labels, whole = labels[::2, ::2], whole[::2, ::2]
+        rows, columns = (min(a, b) for a, b in zip(luminance.shape, labels.shape, strict=True))
+        luminance, labels, whole = (part[:rows, :columns] for part in (luminance, labels, whole))
     # Against the layer's own light nearby, so that neither paint nor falloff counts.
-    own = np.zeros_like(light)
-    known = np.zeros(light.shape, bool)
-    for k in np.unique(seen[whole]) if whole.any() else ():
-        mask = ((seen == k) & whole).astype(np.float32)
+    own = np.zeros_like(luminance)
+    known = np.zeros(luminance.shape, bool)
+    for k in np.unique(labels[whole]) if whole.any() else ():
+        mask = ((labels == k) & whole).astype(np.float32)
         around = cv2.GaussianBlur(mask, (0, 0), 14)
-        usual = cv2.GaussianBlur(mask * light, (0, 0), 14) / np.maximum(around, 1e-3)
+        usual = cv2.GaussianBlur(mask * luminance, (0, 0), 14) / np.maximum(around, 1e-3)
         inside = (mask > 0) & (around > 0.15) & (usual > 1e-4)
-        own[inside] = np.log(np.maximum(light[inside], 1e-5) / usual[inside])
+        own[inside] = np.log(np.maximum(luminance[inside], 1e-5) / usual[inside])
         known |= inside
     if known.mean() < 0.3:
         return None

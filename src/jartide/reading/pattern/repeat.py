@@ -30,13 +30,15 @@ _SPOT_PX, _NEAR_PX = 5.0, 20.0
 _STANDS_OUT = 9.0
 
 
-def measure_repeat(light: np.ndarray, valid: np.ndarray, mm_per_px: float | None) -> Repeat | None:
+def measure_repeat(
+    lightness: np.ndarray, valid: np.ndarray, mm_per_px: float | None
+) -> Repeat | None:
     """Return strength and period of the repeat in L*, (H, W); None where too little is seen."""
-    factor = max(1.0, max(light.shape) / _MOST_PX)
-    size = (round(light.shape[1] / factor), round(light.shape[0] / factor))
+    factor = max(1.0, max(lightness.shape) / _MOST_PX)
+    size = (round(lightness.shape[1] / factor), round(lightness.shape[0] / factor))
     if min(size) < 64:
         return None
-    small = cv2.resize(light, size, interpolation=cv2.INTER_AREA)
+    small = cv2.resize(lightness, size, interpolation=cv2.INTER_AREA)
     inside = cv2.resize(valid.astype(np.float32), size, interpolation=cv2.INTER_AREA)
     height, width = small.shape
     edge = min(height, width) // 12
@@ -91,7 +93,7 @@ def measure_repeat(light: np.ndarray, valid: np.ndarray, mm_per_px: float | None
     strength = float(np.clip(stands / (stands + 12.0), 0, 1))
     if mm_per_px is None:
         return Repeat(strength=unknown("reason.no_scale"), period_mm=None)
-    scale = mm_per_px * light.shape[1] / width
+    scale = mm_per_px * lightness.shape[1] / width
     return Repeat(
         strength=measured(strength, 0.1, 0.15),
         period_mm=(float(shortest[0] * scale), float(shortest[1] * scale)),

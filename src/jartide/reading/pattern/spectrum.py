@@ -21,19 +21,19 @@ _LEAST_PX = 1.4
 
 
 def size_spectrum(
-    light: np.ndarray, valid: np.ndarray, mm_per_px: float | None
+    lightness: np.ndarray, valid: np.ndarray, mm_per_px: float | None
 ) -> tuple[Measured, ...]:
     """Return the share of L* variance for sizes 1, 2, 4, 8, 16 and 32 mm.
 
-    `light` is (H, W) L*. The region is windowed by a raised cosine, so that its
+    `lightness` is (H, W) L*. The region is windowed by a raised cosine, so that its
     edges add nothing, and pixels outside the mask take the mean.
     """
     if mm_per_px is None:
         return tuple(unknown("reason.no_scale") for _ in SIZES_MM)
-    factor = max(1, int(np.ceil(max(light.shape) / _MOST_PX)))
+    factor = max(1, int(np.ceil(max(lightness.shape) / _MOST_PX)))
     small_mm = mm_per_px * factor
-    size = (max(light.shape[1] // factor, 1), max(light.shape[0] // factor, 1))
-    small = cv2.resize(light, size, interpolation=cv2.INTER_AREA) if factor > 1 else light
+    size = (max(lightness.shape[1] // factor, 1), max(lightness.shape[0] // factor, 1))
+    small = cv2.resize(lightness, size, interpolation=cv2.INTER_AREA) if factor > 1 else lightness
     inside = cv2.resize(valid.astype(np.float32), size, interpolation=cv2.INTER_AREA)
     if min(size) < 16 or inside.sum() < 256:
         return tuple(unknown("reason.too_small") for _ in SIZES_MM)

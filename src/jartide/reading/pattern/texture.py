@@ -42,9 +42,9 @@ def measure_texture(lab: np.ndarray, layers: LayerMap, mm_per_px: float | None) 
     lightness = np.ascontiguousarray(lab[..., 0])
     inside = (layers.whole & layers.valid).astype(np.uint8)
     # One pixel in from every edge between layers.
-    seen = layers.seen
-    inside[1:][seen[1:] != seen[:-1]] = 0
-    inside[:, 1:][seen[:, 1:] != seen[:, :-1]] = 0
+    labels = layers.labels
+    inside[1:][labels[1:] != labels[:-1]] = 0
+    inside[:, 1:][labels[:, 1:] != labels[:, :-1]] = 0
     step = 2 if lightness.size > _MOST_PX else 1
     if step == 2:
         lightness = cv2.resize(lightness, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
@@ -56,7 +56,7 @@ def measure_texture(lab: np.ndarray, layers: LayerMap, mm_per_px: float | None) 
     sigma = max(TONE_BLUR * float(np.sqrt(max(int(layers.valid.sum()), 1))) / step, 1.0)
     # Against the same layer nearby, so that no other tone leans in.
     fine, coarse = np.zeros_like(lightness), np.zeros_like(lightness)
-    label = seen[::step, ::step][: mask.shape[0], : mask.shape[1]]
+    label = labels[::step, ::step][: mask.shape[0], : mask.shape[1]]
     for k in np.unique(label[mask]):
         own = ((label == k) & mask).astype(np.float32)
         near = cv2.GaussianBlur(own, (0, 0), sigma)

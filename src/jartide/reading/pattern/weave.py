@@ -47,14 +47,14 @@ class Threads:
         return float((np.degrees(np.arctan2(-self.fy, self.fx)) + 90) % 180)
 
 
-def find_threads(light: np.ndarray, valid: np.ndarray) -> tuple[Threads, Threads] | None:
+def find_threads(lightness: np.ndarray, valid: np.ndarray) -> tuple[Threads, Threads] | None:
     """Return the warp, nearer upright, and the weft of L*, (H, W); None where there is no weave."""
-    height, width = light.shape
+    height, width = lightness.shape
     if min(height, width) < _LEAST_THREADS * _LEAST_PX:
         return None
     window = np.outer(np.hanning(height + 2)[1:-1], np.hanning(width + 2)[1:-1]) * valid
-    mean = float((light * window).sum() / max(window.sum(), 1e-9))
-    seen = ((light - mean) * window).astype(np.float32)
+    mean = float((lightness * window).sum() / max(window.sum(), 1e-9))
+    seen = ((lightness - mean) * window).astype(np.float32)
     power = np.abs(fft.rfft2(seen, workers=2)) ** 2
     fy, fx = np.fft.fftfreq(height)[:, None], np.fft.rfftfreq(width)[None]
     size = np.hypot(fx, fy)
@@ -142,12 +142,14 @@ def _refined(seen: np.ndarray, fx: float, fy: float, peak: float) -> Threads:
     return Threads(fx=float(best[0]), fy=float(best[1]), peak=peak)
 
 
-def measure_weave(light: np.ndarray, valid: np.ndarray, mm_per_px: float | None) -> Weave | None:
-    """Return the measures of a weave; None where there is none."""
-    found = find_threads(light, valid)
+def measure_weave(
+    lightness: np.ndarray, valid: np.ndarray, mm_per_px: float | None
+) -> Weave | None:
+    """Return the measures of a weave in L*, (H, W); None where there is none."""
+    found = find_threads(lightness, valid)
     if found is None:
         return None
-    local = [_local_frequency(light, valid, threads) for threads in found]
+    local = [_local_frequency(lightness, valid, threads) for threads in found]
     counts: list[Measured] = []
     turns: list[Measured] = []
     for name, threads, (per_px, angle) in zip(("warp", "weft"), found, local, strict=True):
@@ -169,7 +171,7 @@ def measure_weave(light: np.ndarray, valid: np.ndarray, mm_per_px: float | None)
         warp_direction_deg=turns[0],
         weft_direction_deg=turns[1],
         evenness=judged("weave.evenness", even, half),
-        slubs_per_dm2=_slubs(light, valid, found, mm_per_px),
+        slubs_per_dm2=_slubs(lightness, valid, found, mm_per_px),
     )
 
 
@@ -177,11 +179,13 @@ def _mean_of(values: np.ndarray) -> Callable[[np.ndarray], float]:
     return lambda keep: float(values[keep].mean())
 
 
-def _demodulated(light: np.ndarray, threads: Threads, soft_px: float) -> np.ndarray:
+def _demodulated(lightness: np.ndarray, threads: Threads, soft_px: float) -> np.ndarray:
     """Return one set's wave with its mean frequency taken out, (H, W) complex, smoothed."""
-    height, width = light.shape
+    height, width = lightness.shape
     y, x = np.arange(height)[:, None], np.arange(width)[None]
-    turned = (light - light.mean()) * np.exp(-2j * np.pi * (threads.fx * x + threads.fy * y))
+    turned = (lightness - lightness.mean()) * np.exp(
+        -2j * np.pi * (threads.fx * x + threads.fy * y)
+    )
     parts = [
         cv2.GaussianBlur(np.ascontiguousarray(part, np.float32), (0, 0), soft_px)
         for part in (turned.real, turned.imag)
@@ -190,18 +194,18 @@ def _demodulated(light: np.ndarray, threads: Threads, soft_px: float) -> np.ndar
 
 
 def _local_frequency(
-    light: np.ndarray, valid: np.ndarray, threads: Threads
+    lightness: np.ndarray, valid: np.ndarray, threads: Threads
 ) -> tuple[np.ndarray, np.ndarray]:
     """Return threads per pixel and direction in each of 16 tiles, by the turn of the phase."""
     period = 1 / threads.per_px
-    wave = _demodulated(np.where(valid, light, light[valid].mean()), threads, 2.0 * period)
+    wave = _demodulated(np.where(valid, lightness, lightness[valid].mean()), threads, 2.0 * period)
     step = max(1, int(period / 2))
     right = np.angle(wave[:, step:] * np.conj(wave[:, :-step])) / (2 * np.pi * step)
     down = np.angle(wave[step:] * np.conj(wave[:-step])) / (2 * np.pi * step)
     weight = np.abs(wave)
     per_px, angle = [], []
-    for rows in np.array_split(np.arange(light.shape[0] - step), 4):
-        for columns in np.array_split(np.arange(light.shape[1] - step), 4):
+    for rows in np.array_split(np.arange(lightness.shape[0] - step), 4):
+        for columns in np.array_split(np.arange(lightness.shape[1] - step), 4):
             block = np.ix_(rows, columns)
             heavy = weight[block] * valid[block]
             total = max(float(heavy.sum()), 1e-9)
@@ -213,7 +217,7 @@ def _local_frequency(
 
 
 def _slubs(
-    light: np.ndarray,
+    lightness: np.ndarray,
     valid: np.ndarray,
     found: tuple[Threads, Threads],
     mm_per_px: float | None,
@@ -224,7 +228,7 @@ def _slubs(
     rows_, columns_ = [], []
     for threads in found:
         period = 1 / threads.per_px
-        strength = np.abs(_demodulated(light, threads, 0.9 * period))
+        strength = np.abs(_demodulated(lightness, threads, 0.9 * period))
         usual, spread = (
             np.median(strength),
             1.4826 * np.median(np.abs(strength - np.median(strength))),

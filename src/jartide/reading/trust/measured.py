@@ -87,7 +87,7 @@ def jackknife_half_width(
 
 
 def weighted_percentile(values: np.ndarray, weights: np.ndarray, share: float) -> float:
-    """Return the value below which `share` (0..1) of the weight lies; NaN of nothing."""
+    """Return the value of (N,) below which `share` (0..1) of the weight lies; NaN of nothing."""
     if values.size == 0:
         return float("nan")
     order = np.argsort(values)

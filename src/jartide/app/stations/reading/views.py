@@ -55,7 +55,7 @@ def pattern_rows(reading: Reading) -> PatternRows:
 
 def lifted(analysis: Analysis, number: int, *, but_one: bool):
     """The surface with one layer alone (or all but it); the rest is a flat grey with a ghost."""
-    code, own = analysis.flat.code, analysis.layers.seen == number
+    code, own = analysis.flat.code, analysis.layers.labels == number
     shown = ~own if but_one else own
     light = analysis.reading.layers[number].shown_lab[0]
     # Light behind a dark layer, dark behind a light one.
