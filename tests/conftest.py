@@ -15,7 +15,7 @@ import time_machine
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from jartide.photo.load import decode_photo
-from jartide.photo.prepare import prepare
+from jartide.photo import prepare
 from jartide.photo.settings import PhotoSettings
 from jartide.reading.read import read_picture
 from jartide.studio.camera import DAYLIGHT, photograph
@@ -46,10 +46,18 @@ def pytest_unconfigure(config):
         del os.environ[REMEMBERED]
 
 
+@pytest.fixture(scope="session")
+def half_pictures():
+    """Prepare photos at half of the pixels: what a job or a window does does not depend on them."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(prepare, "READING_PIXELS", prepare.READING_PIXELS // 2)
+        yield
+
+
 def read_surface(surface, seed=1, light=DAYLIGHT, **settings):
     """Photograph a surface square on and read it."""
     photo = decode_photo(photograph(surface.rgb_linear, seed, light), "simulated.jpg")
-    picture = prepare(photo, PhotoSettings(mm_per_px=surface.mm_per_px, **settings))
+    picture = prepare.prepare(photo, PhotoSettings(mm_per_px=surface.mm_per_px, **settings))
     return read_picture(picture, surface.truth.family)[0]
 
 

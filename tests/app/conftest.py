@@ -19,12 +19,12 @@ from ..remembered import WORK, remember
 
 @pytest.fixture
 def small_pictures(monkeypatch):
-    """Prepare photos at a quarter of the pixels, where what is done does not depend on them."""
-    monkeypatch.setattr(prepare, "READING_PIXELS", prepare.READING_PIXELS // 4)
+    """Prepare photos at half of what other tests do, where nothing is read off them."""
+    monkeypatch.setattr(prepare, "READING_PIXELS", prepare.READING_PIXELS // 2)
 
 
 @pytest.fixture(scope="session", autouse=True)
-def remembered():
+def remembered(half_pictures):
     """What is made of the same photo with the same settings is made once for all windows."""
     with remember(*WORK, (station, "difference_picture")) as kept:
         yield kept

@@ -56,9 +56,13 @@ def test_a_layer_tells_its_colour_and_its_place_in_words(qtbot, reading):
     the(reading.station("reading"), CoreList).picked.emit(2)
     panel = the(reading.station("reading"), LayerPanel)
     told = words_of(panel)
-    assert "Middle, blue-green, cool." in told.splitlines()
-    assert "lighter than the ground" in told
-    assert "\nOver the " in told and "\nL 57" in told
+    lab = layers(reading)[2].best_lab
+    # Verdigris: greenish or blue-green, however light.
+    first = told.splitlines()[0]
+    assert first.startswith(("Dark", "Middle", "Light")[(lab[0] >= 40) + (lab[0] >= 60)])
+    assert "green" in first and first.endswith("cool.")
+    assert f"{round(lab[0] - layers(reading)[0].best_lab[0])} lighter than the ground" in told
+    assert "\nOver the " in told and f"\nL {lab[0]:.1f}" in told
 
 
 def test_renaming_locking_and_a_readers_colour_are_kept_and_undone(qtbot, reading):

@@ -14,7 +14,7 @@ from ..remembered import WORK, remember
 
 
 @pytest.fixture(scope="session", autouse=True)
-def remembered():
+def remembered(half_pictures):
     """What is made of the same photo with the same settings is made once for all models."""
     with remember(*WORK) as kept:
         yield kept

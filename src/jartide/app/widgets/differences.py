@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent
@@ -15,6 +15,8 @@ from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
 _FIRST, _ROW = 92, 56
+# A name too long to stand beside its words has a line of its own.
+_LINE = 22
 _SIDE = 86
 
 
@@ -59,12 +61,28 @@ class Differences(Painted):
         """Return (row, top, height) of the rows there is room for."""
         places, y = [], 0.0
         for number in range(self._scroll, len(self._rows)):
-            height = _FIRST if number == 0 else _ROW
+            height = (_FIRST if number == 0 else _ROW) + self._line_above(number)
             if y + height > self.height() + 4:
                 break
             places.append((number, y, float(height)))
             y += height
         return places
+
+    def _line_above(self, number: int) -> int:
+        """Return the height of the line a row's name needs for itself; 0 where it needs none."""
+        row, middle_w = self._rows[number], self.width() - 2 * _SIDE
+        if number == 0:
+            name = text_width(row.name, 18, 600)
+            if row.pair is not None:
+                needed, room = name + text_width(row.words, 18, 600) + 10, self.width()
+            else:
+                needed, room = name, middle_w
+        elif row.pair is not None:
+            needed = text_width(row.name, 17, 500) + text_width(row.words, 16) + 10
+            room = self.width()
+        else:
+            needed, room = text_width(row.name, 16, 500) + text_width(row.words, 15) + 8, middle_w
+        return _LINE if needed > room else 0
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for number, top, height in self._visible():
@@ -97,11 +115,14 @@ class Differences(Painted):
             kit.paragraph(0, 24, w, self._message, 16, 400, "ink2")
             return
         for number, top, height in self._visible():
-            row = self._rows[number]
+            row, line = self._rows[number], self._line_above(number)
+            if line:
+                kit.text(0, top + 3, row.name, 17, 600 if number == 0 else 500, "ink", self.width())
+                row = replace(row, name="")
             if number == 0:
-                self._draw_first(kit, row, top)
+                self._draw_first(kit, row, top + line)
             else:
-                self._draw_row(kit, row, top)
+                self._draw_row(kit, row, top + line)
             if number == self._chosen:
                 kit.across(0, top + height - 4, _SIDE - 14, "accent", 4)
                 if self.hasFocus():
@@ -112,8 +133,8 @@ class Differences(Painted):
         w = self.width()
         middle_w = w - 2 * _SIDE
         if row.pair is not None:
-            kit.text(0, top + 4, row.name, 18, 600, "ink", w * 0.62)
-            kit.text(0, top + 4, row.words, 18, 600, "ink", w, "right")
+            advance = kit.text(0, top + 4, row.words, 18, 600, "ink", w, "right")
+            kit.text(0, top + 4, row.name, 18, 600, "ink", w - advance - 10)
             draw_colour_pair(kit, 0, top + 36, w, 40, *row.pair)
             return
         size = 30 if max(text_width(t, 30, 600) for t in (row.target, row.board)) < _SIDE else 20
