@@ -14,8 +14,8 @@ import time_machine
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from jartide.photo.load import decode_photo
 from jartide.photo import prepare
+from jartide.photo.load import decode_photo
 from jartide.photo.settings import PhotoSettings
 from jartide.reading.read import read_picture
 from jartide.studio.camera import DAYLIGHT, photograph
