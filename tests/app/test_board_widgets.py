@@ -7,6 +7,8 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QColor, QImage, QWheelEvent
 from PySide6.QtTest import QTest
 
+from jartide.app import kit as drawing
+from jartide.app.widgets.differences import DifferenceRow, Differences
 from jartide.app.widgets.distance_rail import DistanceRail, distance_words
 from jartide.app.widgets.laid_over import LaidOver
 from jartide.app.widgets.ledger import ROW, Ledger, LedgerRow
@@ -140,3 +142,39 @@ def test_left_of_the_edge_the_other_surface_is_seen_at_the_same_scale(qtbot):
     assert pane.edge == 1.0
     pane.show_under(None, None)
     assert pane.grab().toImage().pixelColor(100, 100).lightness() < 40
+
+
+def test_a_long_name_is_shown_whole_on_a_line_of_its_own(qtbot, monkeypatch):
+    cut, elided = [], drawing.elided
+
+    def shortened(words, width, size, weight=400):
+        shown = elided(words, width, size, weight)
+        cut.extend([words] if shown != words else [])
+        return shown
+
+    monkeypatch.setattr(drawing, "elided", shortened)
+
+    def row(number, name):
+        return DifferenceRow(
+            quantity=str(number),
+            name=name,
+            target="1 mm",
+            board="2 mm",
+            words="a little too uneven",
+            jnd=1.0,
+            amount="a_little",
+        )
+
+    listed = show(qtbot, Differences(), 404, 420)
+    chosen = []
+    listed.chosen.connect(chosen.append)
+    heights = {}
+    for name in ("Width", "Grain width, how much it varies"):
+        listed.show_rows([row(number, name) for number in range(3)], 0)
+        listed.grab()
+        chosen.clear()
+        for y in range(0, 420, 2):
+            QTest.mouseClick(listed, Qt.MouseButton.LeftButton, pos=QPoint(20, y))
+        heights[name] = chosen.count("1")
+    assert cut == []
+    assert heights["Grain width, how much it varies"] > heights["Width"]
