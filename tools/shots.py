@@ -69,7 +69,7 @@ def work_until(window: MainWindow, first: datetime, last: datetime) -> None:
         plan.clock = lambda now=at: now
         (plan.end, plan.begin, plan.ready)[what](block.task)
     plan.clock = lambda: last
-    steps.tick()
+    steps.refresh()
     window.foot.clear_over()
 
 
@@ -117,15 +117,16 @@ def main(folder: Path, wanted: list[str]) -> None:
                 window.station("jars").choose(window.station("jars")._states[2].mix.id)
             if name == "jars_glaze":
                 window.station("jars").choose(window.station("jars")._states[3].mix.id)
-                window.station("jars")._how.setCurrentIndex(1)
-                window.station("jars")._way_changed()
+                how = window.station("jars").limits.how
+                how.setCurrentIndex(1)
+                how.activated.emit(1)
                 settle(window)
                 window.station("jars")._pick(2)
             if name == "jars_reading":
                 window.station("jars").choose(window.station("jars")._states[1].mix.id)
                 window.station("jars")._open_trial()
-                window.station("jars")._use_reader()
-                window.station("jars")._trial._pressed()
+                window.station("jars").trial.panel.reader_wanted.emit()
+                window.station("jars").trial.panel._pressed()
             if name == "paints":
                 window.station("jars").escape()
                 window.station("jars")._open_paints()
