@@ -7,6 +7,7 @@ import shutil
 import tempfile
 import threading
 import time
+from contextlib import contextmanager
 from datetime import UTC, datetime
 
 import pytest
@@ -27,6 +28,7 @@ os.environ["TZ"] = "UTC"
 time.tzset()
 
 MM_PER_PX = 0.25
+FULL_PIXELS = prepare.READING_PIXELS
 SIZE_MM = (200.0, 200.0)
 
 
@@ -46,11 +48,11 @@ def pytest_unconfigure(config):
         del os.environ[REMEMBERED]
 
 
-@pytest.fixture(scope="session")
+@contextmanager
 def half_pictures():
     """Prepare photos at half of the pixels: what a job or a window does does not depend on them."""
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(prepare, "READING_PIXELS", prepare.READING_PIXELS // 2)
+        patch.setattr(prepare, "READING_PIXELS", FULL_PIXELS // 2)
         yield
 
 

@@ -78,7 +78,9 @@ def remember(*work: tuple[ModuleType, str]) -> Iterator[dict[str, Remembered]]:
     with pytest.MonkeyPatch.context() as patch:
         kept = {}
         for where, name in work:
-            kept[name] = Remembered(getattr(where, name))
+            # One worker may have both, models and windows: what remembers already goes on.
+            now = getattr(where, name)
+            kept[name] = now if isinstance(now, Remembered) else Remembered(now)
             patch.setattr(where, name, kept[name])
         yield kept
 

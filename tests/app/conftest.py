@@ -14,17 +14,25 @@ from jartide.app.theme import DAY
 from jartide.app.widgets.painted import choose_theme, current_theme
 from jartide.photo import prepare
 
+from ..conftest import FULL_PIXELS, half_pictures
 from ..remembered import WORK, remember
 
 
 @pytest.fixture
-def small_pictures(monkeypatch):
+def small_pictures(fewer_pixels, monkeypatch):
     """Prepare photos at half of what other tests do, where nothing is read off them."""
-    monkeypatch.setattr(prepare, "READING_PIXELS", prepare.READING_PIXELS // 2)
+    monkeypatch.setattr(prepare, "READING_PIXELS", FULL_PIXELS // 4)
+
+
+@pytest.fixture(autouse=True)
+def fewer_pixels():
+    """Every test here works on pictures of half as many pixels."""
+    with half_pictures():
+        yield
 
 
 @pytest.fixture(scope="session", autouse=True)
-def remembered(half_pictures):
+def remembered():
     """What is made of the same photo with the same settings is made once for all windows."""
     with remember(*WORK, (station, "difference_picture")) as kept:
         yield kept
@@ -57,9 +65,10 @@ def demo_window(qapp, tmp_path_factory):
     window = make_window()
     job = window.job
     window.show()
-    job.open(tmp_path_factory.mktemp("demo") / "workspace", demo=True)
-    while job.workspace is None or job.runner.busy:
-        qapp.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
+    with half_pictures():
+        job.open(tmp_path_factory.mktemp("demo") / "workspace", demo=True)
+        while job.workspace is None or job.runner.busy:
+            qapp.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
     yield window
     window.close()
 

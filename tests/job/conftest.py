@@ -10,11 +10,19 @@ from jartide.job import plan
 from jartide.job.open_job import OpenJob
 from jartide.job.runner import AtOnce
 
+from ..conftest import half_pictures
 from ..remembered import WORK, remember
 
 
+@pytest.fixture(autouse=True)
+def fewer_pixels():
+    """Every test here works on pictures of half as many pixels."""
+    with half_pictures():
+        yield
+
+
 @pytest.fixture(scope="session", autouse=True)
-def remembered(half_pictures):
+def remembered():
     """What is made of the same photo with the same settings is made once for all models."""
     with remember(*WORK) as kept:
         yield kept
@@ -25,8 +33,9 @@ def demo_folder(tmp_path_factory):
     """The demo's workspace, filled once."""
     job = OpenJob(AtOnce())
     folder = tmp_path_factory.mktemp("model") / "workspace"
-    job.open(folder, demo=True)
-    job.close()
+    with half_pictures():
+        job.open(folder, demo=True)
+        job.close()
     return folder
 
 

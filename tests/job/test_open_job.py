@@ -117,6 +117,21 @@ def test_every_part_says_the_same_amount(job):
         assert line.right == volume_words(own.mixed_ml, units)
 
 
+def test_every_part_says_the_same_area(job):
+    everything(job)
+    shown = [use.area_m2 for s in job.jars.states() if s.amount.is_by_plan for use in s.amount.uses]
+    assert len(shown) >= 4
+    assert shown == pytest.approx([job.plan.area_m2()] * len(shown))
+
+
+def test_the_plans_passes_typed_as_they_stand_come_to_the_same(job):
+    state = job.jars.states()[1]
+    job.jars.put(replace(state.mix, uses=state.amount.uses), "typed")
+    typed = job.jars.states()[1]
+    assert not typed.amount.is_by_plan
+    assert typed.needed_ml == state.needed_ml
+
+
 def test_passes_that_were_typed_go_before_the_plan_everywhere(job):
     mix = job.jars.all()[0][1]
     job.jars.put(replace(mix, uses=(JarUse(area_m2=10.0, laid_share=1.0),)), "typed")

@@ -153,17 +153,19 @@ class Amounts:
         return MixAmount(needed=own_needed, planned=0, usual=usual, is_by_plan=False, uses=mix.uses)
 
     def _uses(self, layer: Layer, *, thinned: bool) -> tuple[JarUse, ...]:
-        """The plan's steps as passes of a jar, for the painter to change: they come to the same."""
+        """The plan's steps as passes of a jar, for the painter to change: they come to the same.
+
+        A litre of a mix goes the farther, the more of what is laid is carrier.
+        """
         found = []
         for step, amount in self.steps():
             ml = amount.wet_ml if thinned else amount.mix_ml
             if ml > 0 and ware_of(step) == Ware(layer=layer.id):
-                once_ml = 1000 * step.laid_share * step.coats / step.spreading_m2_per_l
                 use = JarUse(
-                    area_m2=ml / once_ml,
+                    area_m2=amount.area_m2,
                     laid_share=step.laid_share,
                     coats=step.coats,
-                    spreading_m2_per_l=step.spreading_m2_per_l,
+                    spreading_m2_per_l=1000 * amount.area_m2 * step.laid_share * step.coats / ml,
                 )
                 found.append(use)
         return tuple(found)
