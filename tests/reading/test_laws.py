@@ -25,8 +25,9 @@ FAMILIES = ("marble", "rust", "linen", "leather")
 INSIDE = np.zeros((SIDE, SIDE), bool)
 INSIDE[EDGE:-EDGE, EDGE:-EDGE] = True
 
-# Whole surface or single layers, and what a path leads to but is no number.
-PATTERN = [m for m in MEASURES if m.block not in ("", "texture", "repeat") and m.listed]
+# Not in the pattern, or no single number.
+APART = {"lab", "coverage", "sheen", "repeat.period_mm", "brush.directions"}
+PATTERN = [m for m in MEASURES if m.block != "texture" and m.path not in APART]
 # Patches are counted from an area in mm2 on, and ragged at a size in mm: of a picture called twice
 # as large others are counted.
 BY_SIZE = {m.path for m in MEASURES if m.block == "patches"} - {"patches.coverage"}
@@ -137,8 +138,12 @@ def test_a_region_reads_alike_cut_out_and_masked(family):
     "family",
     [
         *FAMILIES[:3],
-        # Creases are found across the border of what is read: beside white paper fewer of them.
-        pytest.param("leather", marks=pytest.mark.xfail(strict=True)),
+        pytest.param(
+            "leather",
+            marks=pytest.mark.xfail(
+                strict=True, reason="beside white paper fewer creases are found at the border"
+            ),
+        ),
     ],
 )
 def test_a_margin_that_is_left_out_changes_nothing(family):
