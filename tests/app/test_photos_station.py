@@ -357,8 +357,8 @@ def test_scale_and_sheen_come_from_another_photo(qtbot, window, shot):
     settle(qtbot, window)
     assert settings(window).known_length.name == "Target"
     across = window.job.pictures.flat(window.station("photos").photo())
-    # The whole photo is seen from 500 mm with a lens of 26 mm: about 665 mm wide.
-    assert across.code.shape[1] * across.mm_per_px == pytest.approx(665, rel=0.06)
+    # The board of 240 mm was found in the photo and is read alone.
+    assert across.code.shape[1] * across.mm_per_px == pytest.approx(240, rel=0.06)
     # Sheen: the same board once more, with the lamp mirrored in it.
     code = decode_photo(shot, "a").code.astype(float)
     y, x = np.mgrid[0 : code.shape[0], 0 : code.shape[1]]
@@ -422,3 +422,34 @@ def test_the_loupe_shows_the_photos_own_pixels(window):
     window.job.pictures.decoded.keep(deep)
     again = window.station("photos").detail_at((600.5, 450.5), 8.0)
     assert again.pixelColor(5, 5) == image.pixelColor(5, 5)
+
+
+def test_the_outline_that_was_found_is_asked_about(qtbot, window):
+    bare = replace(STAND, with_card=False)
+    second = add(qtbot, window, CameraStand(settings=bare, taken=4).take(), "bare.jpg")
+    station = window.station("photos")
+    station.open_step("shape")
+    settle(qtbot, window)
+    assert tr("piece.ask") in words_of(station)
+    flat = window.job.pictures.flat(second)
+    assert flat.prepared.piece is not None
+    pressed(station, tr("piece.no"))
+    settle(qtbot, window)
+    assert settings(window).whole_plane
+    assert window.job.pictures.flat(station.photo()).prepared.piece is None
+    pressed(station, tr("piece.only"))
+    settle(qtbot, window)
+    pressed(station, tr("piece.yes"))
+    settle(qtbot, window)
+    assert settings(window).corners == flat.prepared.piece.corners
+    assert tr("piece.ask") not in words_of(station)
+
+
+def test_a_scan_is_a_choice_of_shape(qtbot, window):
+    station = window.station("photos")
+    station.open_step("shape")
+    picked(station.panel("shape"), tr("step.shape"), "scan")
+    settle(qtbot, window)
+    assert settings(window).scan
+    # The stand's photo states no dots per inch: one sentence says so.
+    assert "dots per inch" in words_of(station)

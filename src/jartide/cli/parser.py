@@ -51,10 +51,13 @@ def make_parser() -> argparse.ArgumentParser:
     read.set_defaults(run=_command("cli.photos", "read_command"))
 
     compare = commands.add_parser("compare", help=tr("cli.help.compare"))
-    compare.add_argument("target", nargs="?", metavar="TARGET")
+    compare.add_argument("target", nargs="?", metavar="TARGET", help=tr("cli.help.compare_how"))
     compare.add_argument("board", nargs="?", metavar="BOARD")
     compare.add_argument("--mm-per-px-target", type=float, metavar="X")
     compare.add_argument("--mm-per-px-board", type=float, metavar="Y")
+    for which in ("target", "board"):
+        _add_how(compare, f"{which}-")
+    compare.add_argument("--scan", action="store_true", default=None, help=tr("cli.help.scan"))
     compare.add_argument("--viewing-m", type=float, metavar="M", help=tr("cli.help.viewing"))
     compare.add_argument("--tolerance", type=float, metavar="N", help=tr("cli.help.tolerance"))
     compare.add_argument(
@@ -116,28 +119,43 @@ def make_parser() -> argparse.ArgumentParser:
 
 
 def _add_photo(parser: argparse.ArgumentParser, several: bool = False) -> None:
-    """The options that say how a photo is squared, scaled, neutralised and evened."""
+    """The photo, and the options that say how it is squared, scaled, neutralised and evened."""
     parser.add_argument("photo", nargs="*" if several else "?", metavar="PHOTO")
     parser.add_argument("--mm-per-px", type=float, metavar="X", help=tr("cli.help.mm_per_px"))
-    parser.add_argument("--corners", metavar="x,y,x,y,x,y,x,y", help=tr("cli.help.corners"))
-    parser.add_argument("--size", metavar="WxH", help=tr("cli.help.size"))
-    parser.add_argument("--neutral", metavar="x,y,w,h", help=tr("cli.help.neutral"))
-    parser.add_argument("--neutral-L", type=float, metavar="L", help=tr("cli.help.neutral_L"))
-    parser.add_argument("--region", metavar="x,y,w,h", help=tr("cli.help.region"))
-    parser.add_argument("--card-values", metavar="FILE.csv", help=tr("cli.help.card_values"))
-    parser.add_argument("--card-height", type=float, metavar="MM", help=tr("cli.help.card_height"))
-    parser.add_argument("--card-length", type=float, metavar="MM", help=tr("cli.help.card_length"))
-    parser.add_argument(
-        "--whole-plane", action="store_true", default=None, help=tr("cli.help.whole_plane")
-    )
-    parser.add_argument("--no-card", action="store_true", default=None, help=tr("cli.help.no_card"))
-    parser.add_argument("--chart", metavar="FILE.csv", help=tr("cli.help.chart"))
-    parser.add_argument("--chart-corners", metavar="x,y,x,y,x,y,x,y", help=tr("cli.help.chart_at"))
-    parser.add_argument("--even-light", action="store_true", default=None, help=tr("cli.help.even"))
-    parser.add_argument("--as-lit", action="store_true", default=None, help=tr("cli.help.as_lit"))
-    parser.add_argument("--blank", metavar="PHOTO", help=tr("cli.help.blank"))
-    parser.add_argument("--leave-out", metavar="x,y,w,h;...", help=tr("cli.help.leave_out"))
-    parser.add_argument("--sheen", metavar="WORD", help=tr("cli.help.sheen"))
+    _add_how(parser)
+
+
+# How a photo is taken in: option, kind of value (none for a switch), its sign, its help.
+_HOW: tuple[tuple[str, type | None, str, str], ...] = (
+    ("corners", str, "x,y,x,y,x,y,x,y", "cli.help.corners"),
+    ("size", str, "WxH", "cli.help.size"),
+    ("neutral", str, "x,y,w,h", "cli.help.neutral"),
+    ("neutral-L", float, "L", "cli.help.neutral_L"),
+    ("region", str, "x,y,w,h", "cli.help.region"),
+    ("card-values", str, "FILE.csv", "cli.help.card_values"),
+    ("card-height", float, "MM", "cli.help.card_height"),
+    ("card-length", float, "MM", "cli.help.card_length"),
+    ("whole-plane", None, "", "cli.help.whole_plane"),
+    ("no-card", None, "", "cli.help.no_card"),
+    ("chart", str, "FILE.csv", "cli.help.chart"),
+    ("chart-corners", str, "x,y,x,y,x,y,x,y", "cli.help.chart_at"),
+    ("even-light", None, "", "cli.help.even"),
+    ("as-lit", None, "", "cli.help.as_lit"),
+    ("blank", str, "PHOTO", "cli.help.blank"),
+    ("leave-out", str, "x,y,w,h;...", "cli.help.leave_out"),
+    ("scan", None, "", "cli.help.scan"),
+    ("sheen", str, "WORD", "cli.help.sheen"),
+)
+
+
+def _add_how(parser: argparse.ArgumentParser, prefix: str = "") -> None:
+    """The options of how a photo is taken in, all with a prefix; with one, without their help."""
+    for name, kind, metavar, words in _HOW:
+        told = argparse.SUPPRESS if prefix else tr(words)
+        if kind is None:
+            parser.add_argument(f"--{prefix}{name}", action="store_true", default=None, help=told)
+        else:
+            parser.add_argument(f"--{prefix}{name}", type=kind, metavar=metavar, help=told)
 
 
 def _add_piece(parser: argparse.ArgumentParser) -> None:

@@ -59,6 +59,7 @@ _PHOTO_KEYS = {
     "as_lit": bool,
     "blank": str,
     "leave_out": "list of 4",
+    "scan": bool,
     "sheen": str,
 }
 READ_KEYS = {**_PHOTO_KEYS, "photo": "name or names", "family": str, "zones": bool}
@@ -68,6 +69,13 @@ COMPARE_KEYS = {
     "board": "name or names",
     "mm_per_px_target": float,
     "mm_per_px_board": float,
+    **{
+        f"{which}_{key}": kind
+        for which in ("target", "board")
+        for key, kind in _PHOTO_KEYS.items()
+        if key not in ("photo", "mm_per_px")
+    },
+    "scan": bool,
     "viewing_m": float,
     "family": str,
     "tolerance": float,
@@ -153,6 +161,7 @@ def _settings(options: Options):
         leave_out=tuple(_rect(part, "--leave-out") for part in left_out),
         region=region,
         whole_plane=bool(options.get("whole_plane", False)),
+        scan=bool(options.get("scan", False)),
         sheen=sheen,
     )
 
@@ -286,7 +295,12 @@ def _piece(options: Options, which: str, scale: str, family: str):
     photos = [photos] if isinstance(photos, str) else photos
     if not photos:
         raise CommandError("error.command.missing", option=which.upper())
-    own: Options = {"mm_per_px": options[scale]} if scale in options else {}
+    prefix = f"{which}_"
+    own: Options = {
+        key.removeprefix(prefix): value for key, value in options.items() if key.startswith(prefix)
+    }
+    own |= {"mm_per_px": options[scale]} if scale in options else {}
+    own |= {"scan": options["scan"]} if "scan" in options else {}
     read = [_reading({**own, "photo": photo}, family) for photo in photos]
     if len(read) == 1:
         return read[0]

@@ -71,10 +71,9 @@ class Decoded:
 
     def card(self, photo: LoadedPhoto, settings: PhotoSettings) -> CardSighting | None:
         """Return the card in a photo, looked for once for each way of looking."""
-        if settings.card.ignore:
+        if settings.card.ignore or settings.scan:
             return None
-        looked = wants_card(settings), settings.chart is None and not settings.neutrals
-        key = (photo.sha256, settings.card.check_mm, looked)
+        key = (photo.sha256, settings.card.check_mm, wants_card(settings))
         return self._made(self._cards, key, lambda: card_for(photo, settings), _KEPT_CARDS)
 
     def _made(self, kept: OrderedDict, key: Hashable, make: Callable[[], Any], size: int) -> Any:

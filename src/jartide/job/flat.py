@@ -13,10 +13,11 @@ from jartide.errors import JarTideError
 from jartide.job.decoded import Decoded, PhotoFile
 from jartide.job.runner import Progress
 from jartide.photo.card.find import CardSighting
-from jartide.photo.leave_out import Suggestion, suggest
+from jartide.photo.leave_out import Suggestion
 from jartide.photo.load import Photo as LoadedPhoto
+from jartide.photo.piece.around import suggestions
 from jartide.photo.prepare import Prepared, prepare_in_full
-from jartide.photo.settings import PhotoSettings, Polygon
+from jartide.photo.settings import PhotoSettings
 
 PREVIEW_PX = 1_600_000
 
@@ -114,15 +115,6 @@ def make_flat(
 def flat_of(photo: LoadedPhoto, settings: PhotoSettings, prepared: Prepared) -> Flat:
     """The flat picture for the screen; what is kept of the core's work takes half the room."""
     picture = prepared.picture
-    region = settings.region
-    corners = settings.corners or prepared.board
-    if region is None and corners is not None:
-        region = Polygon(points=corners)
-    card = None
-    if prepared.card is not None:
-        ring = prepared.card.outline_px()
-        grown = ring + 0.04 * (ring - ring.mean(axis=0))
-        card = Polygon(points=tuple((float(x), float(y)) for x, y in grown))
     code, before = encoded(picture.rgb_linear), encoded(prepared.before)
     if picture.mask is not None:
         # What is not read lies under a veil.
@@ -136,7 +128,7 @@ def flat_of(photo: LoadedPhoto, settings: PhotoSettings, prepared: Prepared) -> 
         prepared=replace(
             prepared, picture=small, before=np.zeros((1, 1, 3)), where=_corners(prepared.where)
         ),
-        suggestions=tuple(suggest(photo, region, card)),
+        suggestions=tuple(suggestions(photo, settings, prepared.sought, prepared.card)),
         view=None if picture.mm_per_px is None else view_of(picture.rgb_linear, picture.mm_per_px),
     )
 

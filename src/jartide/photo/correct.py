@@ -53,6 +53,7 @@ class Grade(StrEnum):
     PRINTED = "card as printed"
     MEASURED = "card measured"
     CHART = "chart"
+    SCAN = "scan"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -114,6 +115,19 @@ NO_CORRECTION = Correction(
     left_out_max=None,
     lightness_sd=8.0,
     chroma_sd=6.0,
+)
+
+
+# The correction of a scan with its profile: good flatbeds stay within 1 to 2 CIEDE2000 of it.
+SCANNED = Correction(
+    grade=Grade.SCAN,
+    model=Model.NONE,
+    tone=(0.0, 0.0, 0.0),
+    matrix=np.eye(3),
+    left_out_mean=None,
+    left_out_max=None,
+    lightness_sd=0.8,
+    chroma_sd=0.8,
 )
 
 

@@ -24,6 +24,7 @@ from jartide.wording import Message
 _STEEPEST = 3.0
 # A card turned by less than this was meant to lie square, radians.
 _SQUARE_ENOUGH = 0.21
+_MM_PER_INCH, _SAME_DPI = 25.4, 1e-4
 
 
 class SquaredBy(StrEnum):
@@ -34,6 +35,7 @@ class SquaredBy(StrEnum):
     LINES = "lines"
     COLUMN = "column"
     CARD = "card"
+    SCAN = "scan"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -63,6 +65,8 @@ class Layout:
 
 def has_scale(settings: PhotoSettings, card: bool = False) -> bool:
     """Tell whether these settings, or a card in the photo, give a scale."""
+    if settings.scan:
+        return True
     if settings.known_length is not None or (card and not settings.card.ignore):
         return True
     if settings.column is not None:
@@ -76,7 +80,8 @@ def wants_card(settings: PhotoSettings) -> bool:
     """Tell whether a card in the photo would set the geometry: nothing else did."""
     by_hand = settings.corners is not None and settings.size_mm is not None
     return not (
-        settings.card.ignore
+        settings.scan
+        or settings.card.ignore
         or by_hand
         or settings.mm_per_px is not None
         or settings.column is not None
@@ -94,6 +99,8 @@ def layout_of(photo: Photo, settings: PhotoSettings, card: CardSighting | None) 
     check_numbers(settings)
     if settings.carved and settings.region is None:
         raise PrepareError("error.carved.region")
+    if settings.scan:
+        return _by_scan(photo, settings)
     guess = focal_guess(photo.size, photo.focal_35mm)
     if settings.column is not None:
         column, known = column_map(settings.column, guess.focal_px, photo.size)
@@ -121,6 +128,25 @@ def layout_of(photo: Photo, settings: PhotoSettings, card: CardSighting | None) 
     if settings.known_length is not None:
         scale = _length_scale(PlaneMap(matrix=np.eye(3)), settings)
     return Layout(surface=None, extent=None, mm_per_unit=scale, squared_by=SquaredBy.NOTHING)
+
+
+def _by_scan(photo: Photo, settings: PhotoSettings) -> Layout:
+    """A scan as it lies on the glass, by the dots per inch that its file states."""
+    given = (settings.mm_per_px, settings.corners, settings.lines, settings.column)
+    if any(value is not None for value in (*given, settings.known_length)):
+        raise PrepareError("error.scan.scale_twice")
+    if photo.dpi is None:
+        raise PrepareError("error.scan.no_dpi", name=photo.name)
+    along, down = (_MM_PER_INCH / dpi for dpi in photo.dpi)
+    if abs(along / down - 1) < _SAME_DPI:
+        return Layout(surface=None, extent=None, mm_per_unit=along, squared_by=SquaredBy.SCAN)
+    plane = PlaneMap(matrix=np.diag([along, down, 1.0]))
+    return Layout(
+        surface=plane,
+        extent=_extent(plane, photo, settings),
+        mm_per_unit=1.0,
+        squared_by=SquaredBy.SCAN,
+    )
 
 
 def _by_corners(photo: Photo, settings: PhotoSettings) -> Layout:

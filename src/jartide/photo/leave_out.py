@@ -23,6 +23,7 @@ class Fault(StrEnum):
     GLARE = "glare"
     SHADOW = "shadow"
     BURNT = "burnt"
+    REACHING_IN = "reaching_in"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -76,17 +77,20 @@ def draw_shapes(shapes: tuple[Shape, ...], size: tuple[int, int], scale: float) 
 
 
 def suggest(
-    photo: Photo, region: Shape | None = None, besides: Shape | None = None
+    photo: Photo,
+    region: Shape | None = None,
+    besides: Shape | None = None,
+    most_px: int = _LOOK_PX,
 ) -> list[Suggestion]:
     """Look for burnt areas, glare and cast shadows in a photo or in a region of it.
 
-    `besides`, such as a photo card, is not looked at.
+    `besides`, such as a photo card, is not looked at; at most about `most_px` pixels are.
 
     Glare is much lighter than its surroundings and has lost their colour; a
     shadow is a large area, evenly darker by the same factor in all channels,
     with an edge softer than paint has.
     """
-    ratio = min(1.0, (_LOOK_PX / (photo.size[0] * photo.size[1])) ** 0.5)
+    ratio = min(1.0, (most_px / (photo.size[0] * photo.size[1])) ** 0.5)
     size = (max(8, round(photo.size[0] * ratio)), max(8, round(photo.size[1] * ratio)))
     code = photo.code if photo.code.dtype == np.uint8 else (photo.code >> 8).astype(np.uint8)
     small = shrunk(code, size)

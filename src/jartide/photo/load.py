@@ -9,8 +9,9 @@ from __future__ import annotations
 
 import hashlib
 import io
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
@@ -25,6 +26,9 @@ MAX_MEGAPIXELS = 200
 # Refused before reading: no camera file of 200 megapixels is larger.
 MAX_BYTES = 2_000_000_000
 _ORIENTATION = 0x0112
+_SCAN_TAGS = ("XResolution", "YResolution", "ResolutionUnit", "InterColorProfile", "Orientation")
+# Files state 1 and 0 where they know nothing.
+_LEAST_DPI, _MOST_DPI = 20.0, 20_000.0
 # EXIF orientation 1..8 as (transpose, flip rows, flip columns).
 _UPRIGHT = {
     1: (False, False, False),
@@ -52,6 +56,10 @@ class Photo:
         EXIF time as written, which has no zone.
     focal_35mm : float or None
         EXIF's focal length for a 36 x 24 mm frame.
+    dpi : (float, float) or None
+        Pixels per inch along and down that the file states: true of a scan, not of a camera.
+    profiled : bool
+        Whether the file says which colours its values stand for.
     """
 
     code: np.ndarray
@@ -59,6 +67,8 @@ class Photo:
     sha256: str
     taken: str | None
     focal_35mm: float | None = None
+    dpi: tuple[float, float] | None = None
+    profiled: bool = False
 
     @property
     def size(self) -> tuple[int, int]:
@@ -117,6 +127,8 @@ def decode_photo(data: bytes, name: str) -> Photo:
         sha256=hashlib.sha256(data).hexdigest(),
         taken=notes.taken,
         focal_35mm=notes.focal_35mm,
+        dpi=notes.dpi,
+        profiled=notes.profiled,
     )
 
 
@@ -126,6 +138,19 @@ class _Notes:
 
     taken: str | None = None
     focal_35mm: float | None = None
+    dpi: tuple[float, float] | None = None
+    profiled: bool = False
+
+
+def _dpi(given: object, *, turned: bool = False) -> tuple[float, float] | None:
+    """Pixels per inch along and down, as a file states them; None for none or nonsense."""
+    try:
+        along, down = (float(v) for v in given)  # type: ignore[attr-defined]
+    except (TypeError, ValueError, ZeroDivisionError):
+        return None
+    if not (_LEAST_DPI <= along <= _MOST_DPI and _LEAST_DPI <= down <= _MOST_DPI):
+        return None
+    return (down, along) if turned else (along, down)
 
 
 def _notes(exif) -> _Notes:
@@ -186,7 +211,7 @@ def _decode(data: bytes, name: str) -> tuple[np.ndarray, _Notes]:
     except UnidentifiedImageError:
         # Pillow reads no 16-bit RGB TIFF; tifffile does.
         if data[:4] in (b"II*\0", b"MM\0*"):
-            return _decode_deep(data, 1, None), _Notes()
+            return _decode_deep_tiff(data)
         raise PhotoError("error.photo.unknown", name=name) from None
     width, height = image.size
     if width * height > MAX_MEGAPIXELS * 1_000_000:
@@ -201,8 +226,12 @@ def _decode(data: bytes, name: str) -> tuple[np.ndarray, _Notes]:
         orientation = int(exif.get(_ORIENTATION, 1))
     except Exception:  # broken EXIF raises many kinds; the picture is whole without it
         exif, orientation = Image.Exif(), 1
-    notes = _notes(exif)
     profile = image.info.get("icc_profile")
+    notes = replace(
+        _notes(exif),
+        dpi=_dpi(image.info.get("dpi"), turned=_UPRIGHT.get(orientation, _UPRIGHT[1])[0]),
+        profiled=bool(profile) or "srgb" in image.info or _says_srgb(exif),
+    )
     if _is_deep(data, image):
         code = _decode_deep(data, orientation if image.format == "PNG" else 1, profile)
         if image.format != "PNG":
@@ -213,6 +242,35 @@ def _decode(data: bytes, name: str) -> tuple[np.ndarray, _Notes]:
     if image.format != "HEIF":  # the HEIF reader turns the picture itself
         code = _upright(code, orientation)
     return code, notes
+
+
+def _says_srgb(exif) -> bool:
+    """Whether EXIF names sRGB as the file's colours."""
+    try:
+        return exif.get_ifd(0x8769).get(0xA001) == 1
+    except Exception:  # a broken block raises many kinds
+        return False
+
+
+def _decode_deep_tiff(data: bytes) -> tuple[np.ndarray, _Notes]:
+    """Decode a TIFF that Pillow can't read, with what scanners write into it."""
+    import tifffile  # heavy, and only deep TIFF needs it
+
+    with tifffile.TiffFile(io.BytesIO(data)) as file:
+        page = file.pages[0]
+        values: dict[str, Any] = {}
+        if isinstance(page, tifffile.TiffPage):
+            values = {name: page.tags[name].value for name in _SCAN_TAGS if name in page.tags}
+    profile = values.get("InterColorProfile")
+    per_inch = {2: 1.0, 3: 2.54}.get(int(values.get("ResolutionUnit", 2)), 0.0)
+    stated = []
+    for name in ("XResolution", "YResolution"):
+        over, under = values.get(name, (0, 1))
+        stated.append(per_inch * over / max(under, 1))
+    orientation = int(values.get("Orientation", 1))
+    turned = _UPRIGHT.get(orientation, _UPRIGHT[1])[0]
+    code = _upright(_decode_deep(data, 1, profile), orientation)
+    return code, _Notes(dpi=_dpi(stated, turned=turned), profiled=bool(profile))
 
 
 def _register_heif() -> None:

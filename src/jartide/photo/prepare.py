@@ -8,10 +8,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from jartide.errors import PrepareError
-from jartide.photo.board_edges import Corners, find_board
 from jartide.photo.card.find import CardSighting, find_card
 from jartide.photo.card.patches import known_colours, middle_mm, seen_patches
-from jartide.photo.correct import NO_CORRECTION, Correction, Grade, fit_correction
+from jartide.photo.correct import NO_CORRECTION, SCANNED, Correction, Grade, fit_correction
 from jartide.photo.even_light import (
     LightField,
     light_from_blank,
@@ -24,6 +23,8 @@ from jartide.photo.leave_out import draw_shapes
 from jartide.photo.load import Photo
 from jartide.photo.neutral import correction_by_chart, correction_by_patches, crop
 from jartide.photo.picture import Picture
+from jartide.photo.piece.around import around_warnings
+from jartide.photo.piece.find_piece import Piece, PieceSought, find_piece
 from jartide.photo.render import Drawn, draw_as_taken, draw_flat, flat_size, sampled
 from jartide.photo.settings import LightSource, PhotoSettings, Polygon, Rect, Shape, Stroke
 from jartide.wording import Message
@@ -44,7 +45,9 @@ class Prepared:
     picture : Picture
     layout : how the surface lay in the photo
     card : the card found, or None
-    board : corners of the board found around the card that bound the reading, or None
+    piece : the outline of the piece that bounds the reading, or None where nobody looked for
+        one, none was found or it is too doubtful
+    sought : what was found when the piece was looked for
     where : (H, W, 2) float32, original px of every pixel of the picture
     before : (H, W, 3) float32 linear light, the same pixels before colour and light were corrected
     light_seen : the falloff of the light, taken out or not
@@ -53,22 +56,19 @@ class Prepared:
     picture: Picture
     layout: Layout
     card: CardSighting | None
-    board: Corners | None
+    piece: Piece | None
+    sought: PieceSought
     where: np.ndarray
     before: np.ndarray
     light_seen: LightField
 
 
 def card_for(photo: Photo, settings: PhotoSettings) -> CardSighting | None:
-    """Look for the card when a card would set something the painter did not."""
-    if settings.card.ignore:
+    """Look for the card: for what it would set, or else to leave it out of the reading."""
+    if settings.card.ignore or settings.scan:
         return None
-    if wants_card(settings):
-        return find_card(photo, settings.card.check_mm)
-    if settings.chart is None and not settings.neutrals:
-        # For its colours alone: a card too small for the quick search has patches too small.
-        return find_card(photo, settings.card.check_mm, thorough=False)
-    return None
+    # Where it sets no shape a quick search does: a card too small for it is too small to matter.
+    return find_card(photo, settings.card.check_mm, thorough=wants_card(settings))
 
 
 def prepare(
@@ -109,9 +109,9 @@ def prepare_in_full(
     with ThreadPoolExecutor(1) as pool:
         # Colours need nothing of the shape: they go on beside it on the second core.
         corrected = pool.submit(_correction, photo, settings, used)
-        board = _board(photo, settings, used)
-        if board is not None:
-            settings = replace(settings, corners=board)
+        sought = _sought(photo, settings, card)
+        piece = _bounding(sought, settings)
+        painters, settings = settings, _within(settings, piece, used)
         layout = layout_of(photo, settings, used)
         if used is None:
             corrected.result()  # before the drawing: a bad patch must not cost the wait
@@ -126,14 +126,14 @@ def prepare_in_full(
         checked = pool.submit(photo_warnings, photo, rgb, drawn.where, valid, drawn.reduced, known)
         light = light_from_picture(rgb, valid) if bare is None else light_from_blank(bare, valid)
         faults = checked.result()
-    evened = _to_even(settings, correction, light)
-    if bare is None:
+    evened = not settings.scan and _to_even(settings, correction, light)
+    if bare is None and not settings.scan:
         warnings += light_warnings(light, evened)
     if evened:
         log = log_light_over(light, rgb.shape[:2])
         log -= _reference(log, layout, used, valid)
         rgb *= np.exp(-log)[..., None]
-    warnings += faults
+    warnings += faults + around_warnings(photo, painters, sought, card)
     if settings.rest_on_stand_ins():
         warnings += [("stand_in", Message("warning.stand_in"))]
     scale = layout.mm_per_unit
@@ -158,20 +158,43 @@ def prepare_in_full(
         picture=picture,
         layout=layout,
         card=card,
-        board=board,
+        piece=piece,
+        sought=sought,
         where=drawn.where,
         before=drawn.rgb_linear,
         light_seen=light,
     )
 
 
-def _board(photo: Photo, settings: PhotoSettings, card: CardSighting | None) -> Corners | None:
-    """The board the card lies on, when nobody said what to read; None when there is none."""
-    if card is None or settings.whole_plane or not wants_card(settings):
-        return None
+def _sought(photo: Photo, settings: PhotoSettings, card: CardSighting | None) -> PieceSought:
+    """Look for the piece, where a photo may show more than it."""
+    by_shape = settings.column is not None or settings.lines is not None or settings.carved
+    if settings.scan or settings.whole_plane or by_shape:
+        return PieceSought()
+    return find_piece(photo, card, settings.card.height_mm)
+
+
+def _bounding(sought: PieceSought, settings: PhotoSettings) -> Piece | None:
+    """The piece that bounds the reading, where nobody said what to read."""
     if settings.corners is not None or settings.region is not None:
         return None
-    return find_board(photo, card, settings.card.height_mm)
+    return sought.piece if sought.piece is not None and sought.piece.likely else None
+
+
+def _within(
+    settings: PhotoSettings, piece: Piece | None, card: CardSighting | None
+) -> PhotoSettings:
+    """The settings as if the painter had pointed at the piece.
+
+    A card squares it, and a scale that was typed in is that of the photo as it was taken; else
+    it is taken for a rectangle and squared by its corners.
+    """
+    if piece is None:
+        return settings
+    squares = card is not None and wants_card(settings)
+    if piece.all_seen() and (squares or settings.mm_per_px is None):
+        return replace(settings, corners=piece.corners)
+    return replace(settings, region=Polygon(points=piece.corners))
 
 
 def _once(warnings: Warnings) -> Warnings:
@@ -185,6 +208,10 @@ def _correction(
     photo: Photo, settings: PhotoSettings, card: CardSighting | None
 ) -> tuple[Correction, Warnings]:
     """The correction: what the painter said goes before the card."""
+    if settings.scan and settings.chart is None and not settings.neutrals:
+        if photo.profiled:
+            return SCANNED, []
+        return NO_CORRECTION, [("scan_profile", Message("warning.scan_profile"))]
     if settings.chart is not None:
         return correction_by_chart(photo, settings.chart), []
     if settings.neutrals:

@@ -200,7 +200,9 @@ class PhotoSettings:
     region : Rect, Polygon or None
         The part to read; everything when None.
     whole_plane : bool
-        Read all that is seen of a card's plane, not only the board found around the card.
+        Read all that is seen, not only the piece that was found in the photo.
+    scan : bool
+        A flatbed scan: its dpi and its colour profile are true, it lies flat and evenly lit.
     sheen : Sheen or None
     metal : bool
         Whether the surface is metal, whose colour must be checked by eye.
@@ -221,6 +223,7 @@ class PhotoSettings:
     leave_out: tuple[Shape, ...] = ()
     region: Rect | Polygon | None = None
     whole_plane: bool = False
+    scan: bool = False
     sheen: Sheen | None = None
     metal: bool = False
     stand_ins: tuple[str, ...] = ()

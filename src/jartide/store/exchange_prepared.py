@@ -9,6 +9,7 @@ import numpy as np
 from jartide.photo.card.find import CardSighting
 from jartide.photo.flatten import PlaneMap
 from jartide.photo.layout import wants_card
+from jartide.photo.piece.find_piece import PieceSought
 from jartide.photo.prepare import Prepared
 from jartide.photo.settings import PhotoSettings
 from jartide.wording import english
@@ -47,7 +48,8 @@ def prepared_to_json(
             "scale_error_percent": _round(100 * picture.scale_error, 3),
         },
         "card": None if prepared.card is None else _card(prepared.card, settings),
-        "board_px": None if prepared.board is None else [list(xy) for xy in prepared.board],
+        "board_px": None if prepared.piece is None else [list(xy) for xy in prepared.piece.corners],
+        "piece": _piece(prepared.sought),
         "colour": {
             "grade": correction.grade.value,
             "model": correction.model.value,
@@ -66,6 +68,19 @@ def prepared_to_json(
         },
         "sheen": None if picture.sheen is None else picture.sheen.word.value,
         "metal": picture.metal,
+    }
+
+
+def _piece(sought: PieceSought) -> dict[str, Any] | None:
+    """The piece's outline as it was found; whether it bounds the reading, and how sure that is."""
+    piece = sought.piece
+    if piece is None:
+        return None
+    return {
+        "corners_px": [list(xy) for xy in piece.corners],
+        "sure": piece.sure,
+        "read_alone": piece.likely,
+        "reaching_in_px": [[list(xy) for xy in ring.points] for ring in piece.reaching_in],
     }
 
 

@@ -19,6 +19,7 @@ from jartide.colour.spaces import decode_srgb, encode_srgb, lab_to_linear, linea
 from jartide.photo.card.design import CardSize, card_of
 from jartide.photo.card.files import card_file
 from jartide.studio.noise import fractal
+from jartide.studio.site import Site, cast_shadow, draw_backdrop, lay_over
 from jartide.studio.spectral_camera import SpectralCamera
 from jartide.studio.truth import Surface
 
@@ -74,6 +75,7 @@ class Shot:
     aim_mm : the point of the board in the middle of the photo
     falloff : share of light lost from the brightest to the dimmest side of the photo
     blur_px, noise, quality, exposure : of sensor and file
+    site : the clutter around the board; None for a plain wall
     """
 
     size_px: tuple[int, int] = (4000, 3000)
@@ -96,6 +98,7 @@ class Shot:
     quality: int = 90
     exposure: float = 0.8
     print: PrintedCard = field(default_factory=PrintedCard)
+    site: Site | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -103,13 +106,15 @@ class Snapshot:
     """The photo's file and where its board truly is.
 
     `board_px` are the board's corners in the photo, clockwise from the top
-    left, (4, 2); `card_px` the card's outline, None without a card.
+    left, (4, 2); `card_px` the card's outline, None without a card; `over` where hands, tape
+    and shadows lie, (H, W) bool, None without a site.
     """
 
     jpeg: bytes
     board_px: np.ndarray
     card_px: np.ndarray | None
     px_per_mm: float
+    over: np.ndarray | None = None
 
 
 class _Tracer:
@@ -171,7 +176,7 @@ def take_snapshot(
     ring = np.array([[0, 0, 0], [board_mm[0], 0, 0], [*board_mm, 0], [0, board_mm[1], 0.0]])
     board_px = tracer.to_photo(ring)
 
-    light = _room(shot.size_px, camera, rng)
+    light = _place(shot, board_px, camera, rng)
     texture, per_mm = _shrunk(surface, 2.2 * px_per_mm)
     if camera is not None:
         texture = camera.light(texture, "paint")
@@ -179,6 +184,7 @@ def take_snapshot(
     card_px = None
     if shot.card_at_mm is not None:
         card_px = _lay_card(light, tracer, shot, px_per_mm, camera)
+    over = None if shot.site is None else lay_over(light, board_px, shot.site, rng)
     angle = np.radians(shot.falloff_deg)
     width, height = shot.size_px
     x = (np.arange(width, dtype=np.float32) + 0.5) / width - 0.5
@@ -198,7 +204,27 @@ def take_snapshot(
         encoded = encode_srgb(levels)
     table = np.rint(np.clip(encoded, 0, 1) * 255).astype(np.uint8)
     code = table[(np.clip(light, 0, 1.5999) * (8191 / 1.6)).astype(np.uint16)]
-    return Snapshot(jpeg=_jpeg(code, shot), board_px=board_px, card_px=card_px, px_per_mm=px_per_mm)
+    return Snapshot(
+        jpeg=_jpeg(code, shot),
+        board_px=board_px,
+        card_px=card_px,
+        px_per_mm=px_per_mm,
+        over=over,
+    )
+
+
+def _place(
+    shot: Shot, board_px: np.ndarray, camera: SpectralCamera | None, rng: np.random.Generator
+) -> np.ndarray:
+    """Where the board is to be laid, (H, W, 3) light as the camera sees it."""
+    if shot.site is None:
+        return _room(shot.size_px, camera, rng)
+    place = draw_backdrop(shot.size_px, shot.site, rng)
+    if camera is not None:
+        place = camera.light(place)
+    if shot.site.own_shadow:
+        cast_shadow(place, board_px, rng)
+    return place
 
 
 def _jpeg(code: np.ndarray, shot: Shot) -> bytes:

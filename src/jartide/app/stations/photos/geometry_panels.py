@@ -9,14 +9,18 @@ from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
 from jartide.figures import plain_figure
 from jartide.job.words.numbers import plain_words
-from jartide.photo.settings import Column, KnownLength, Rect, VanishingLines
+from jartide.photo.layout import SquaredBy
+from jartide.photo.piece.find_piece import Corners
+from jartide.photo.settings import Column, KnownLength, Polygon, Rect, VanishingLines
 from jartide.wording import tr
 
-_SHAPES = ("auto", "corners", "lines", "column", "carved")
+_SHAPES = ("auto", "corners", "lines", "column", "carved", "scan")
 
 
 class ShapePanel(Panel):
-    """How the surface lies: by the card, four corners, lines, a column, a carved piece."""
+    """How the surface lies: by the card, four corners, lines, a column, a carved piece, a scan;
+    and whether the outline that was found is the piece.
+    """
 
     def build(self) -> None:
         self._kind = self.list(tr("step.shape"), self._chosen)
@@ -25,20 +29,33 @@ class ShapePanel(Panel):
             self._size = self.fields(
                 tr("step.size.width"), tr("step.size.height"), unit="mm", edited=self._size_edited
             )
-        self._whole = self.button(tr("shape.whole"), self._switch_whole)
+        with self.group() as self._asked:
+            self.words(tr("piece.ask"), weight=600)
+            self._piece_note = self.words()
+            self._yes = self.button(tr("piece.yes"), self._confirm)
+            self._no = self.button(tr("piece.no"), self._switch_whole)
+        self._only = self.button(tr("piece.only"), self._switch_whole)
 
     def show_opened(self, opened: Opened) -> None:
         super().show_opened(opened)
         s = opened.settings
         kind = self._kind_of(opened)
         fill_list(self._kind, [(tr(f"shape.{name}"), name) for name in _SHAPES], kind)
-        card = opened.flat is not None and opened.flat.prepared.card is not None
-        found = opened.flat is not None and opened.flat.prepared.board is not None
+        prepared = None if opened.flat is None else opened.flat.prepared
+        card = prepared is not None and prepared.card is not None
+        piece = None if prepared is None else prepared.sought.piece
+        squared = prepared is not None and prepared.layout.squared_by is SquaredBy.CORNERS
         self._note.setText(
-            tr("shape.board_note" if found else "shape.auto_card" if card else "shape.auto_note")
+            tr(f"shape.auto_{'card' if card else 'piece' if squared else 'note'}")
             if kind == "auto"
             else tr(f"shape.{kind}_note")
         )
+        # Asked until the painter has said what to read.
+        self._asked.setVisible(kind == "auto" and piece is not None and s.region is None)
+        if piece is not None:
+            note = "sure" if piece.sure else "likely" if piece.likely else "doubt"
+            self._piece_note.setText(tr(f"piece.{note}"))
+        self._only.setVisible(kind == "auto" and s.whole_plane)
         values: tuple[float | None, float | None] = (None, None)
         names = (tr("step.size.width"), tr("step.size.height"))
         if s.size_mm is not None:
@@ -50,12 +67,12 @@ class ShapePanel(Panel):
             put_text(field, "" if value is None else plain_figure(value))
             field.setAccessibleName(name)
             field.setPlaceholderText(name)
-        self._whole.setVisible(kind == "auto" and card and (found or s.whole_plane))
-        self._whole.setText(tr("shape.only_board" if s.whole_plane else "shape.whole"))
         self._sized.setVisible(kind in ("corners", "column"))
 
     def _kind_of(self, opened: Opened) -> str:
         s = opened.settings
+        if s.scan:
+            return "scan"
         if s.column is not None:
             return "column"
         if s.carved:
@@ -70,7 +87,14 @@ class ShapePanel(Panel):
         s, (w, h) = self.opened.settings, self.opened.size
         kind = self._kind.currentData()
         new = replace(
-            s, corners=None, size_mm=None, lines=None, column=None, carved=False, mm_per_px=None
+            s,
+            corners=None,
+            size_mm=None,
+            lines=None,
+            column=None,
+            carved=False,
+            mm_per_px=None,
+            scan=False,
         )
 
         def at(x: float, y: float) -> tuple[float, float]:
@@ -78,7 +102,8 @@ class ShapePanel(Panel):
 
         if kind == "corners":
             flat = self.opened.flat
-            found = None if flat is None else flat.prepared.board
+            piece = None if flat is None else flat.prepared.sought.piece
+            found = None if piece is None else self._in_photo(piece.corners)
             start = (at(0.15, 0.15), at(0.85, 0.15), at(0.85, 0.85), at(0.15, 0.85))
             new = replace(new, corners=found or start)
         elif kind == "lines":
@@ -92,6 +117,8 @@ class ShapePanel(Panel):
         elif kind == "column":
             edges = ((at(0.25, 0.1), at(0.25, 0.9)), (at(0.75, 0.1), at(0.75, 0.9)))
             new = replace(new, column=Column(left=edges[0], right=edges[1]))
+        elif kind == "scan":
+            new = replace(new, scan=True, known_length=None)
         elif kind == "carved":
             x, y = at(0.35, 0.35)
             patch = Rect(x=x, y=y, w=round(0.3 * w, 1), h=round(0.3 * h, 1))
@@ -113,6 +140,24 @@ class ShapePanel(Panel):
             both = None if first is None or second is None else (first, second)
             if both != s.size_mm:
                 self.settings_wanted.emit(replace(s, size_mm=both), tr("undo.size"))
+
+    def _in_photo(self, corners: Corners) -> Corners:
+        """Corners that lie outside the photo, drawn to its border, where they can be moved."""
+        assert self.opened is not None
+        w, h = self.opened.size
+        a, b, c, d = ((min(max(x, 0.0), float(w)), min(max(y, 0.0), float(h))) for x, y in corners)
+        return a, b, c, d
+
+    def _confirm(self) -> None:
+        """The painter says that the outline is the piece."""
+        if self.opened is None or self.opened.flat is None:
+            return
+        s, piece = self.opened.settings, self.opened.flat.prepared.sought.piece
+        if piece is not None and (s.mm_per_px is not None or not piece.all_seen()):
+            region = Polygon(points=piece.corners)
+            self.settings_wanted.emit(replace(s, region=region), tr("undo.piece"))
+        elif piece is not None:
+            self.settings_wanted.emit(replace(s, corners=piece.corners), tr("undo.piece"))
 
     def _switch_whole(self) -> None:
         if self.opened is not None:
@@ -138,7 +183,10 @@ class ScalePanel(Panel):
         super().show_opened(opened)
         s, known = opened.settings, opened.settings.known_length
         scaled = opened.flat is not None and opened.flat.mm_per_px is not None
-        if known is not None and known.name:
+        self.setEnabled(not s.scan)
+        if s.scan:
+            self._note.setText(tr("scale.by_scan"))
+        elif known is not None and known.name:
             self._note.setText(tr("step.scale.by", name=known.name))
         elif s.size_mm is not None or _sized(s.column):
             self._note.setText(tr("scale.by_size"))

@@ -1,4 +1,4 @@
-"""The panel of what is not read: drawn, painted over, or suggested; and of the part to read."""
+"""The panel of what is read and what is not: the one part to read, and parts to leave out."""
 
 from __future__ import annotations
 
@@ -15,9 +15,13 @@ _PENS = ("none", "box", "outline", "brush")
 
 
 class LeftOutPanel(Panel):
-    """Draw what to leave out, accept what is suggested, or mark the one part to read."""
+    """Two clear things: read only this part; leave these parts out, drawn or suggested."""
 
     def build(self) -> None:
+        self.words(tr("left_out.only"), weight=600)
+        self._region_note = self.words()
+        self._region = self.button("", self._switch_region)
+        self.words(tr("left_out.leave"), weight=600)
         self.words(tr("left_out.note"))
         self._pen = ChoiceRow(
             [tr(f"pen.{pen}") for pen in _PENS], tr("left_out.draw"), self, gap=16
@@ -29,8 +33,6 @@ class LeftOutPanel(Panel):
         self._suggested = self.words()
         self._accept = self.button(tr("left_out.accept"), self._accept_all)
         self._last = self.button(tr("left_out.last"), self._take_off)
-        self._region_note = self.words()
-        self._region = self.button("", self._switch_region)
 
     def show_pen(self, pen: str) -> None:
         """Show which pen is in the hand."""
@@ -50,8 +52,16 @@ class LeftOutPanel(Panel):
         )
         self._accept.setVisible(bool(found))
         self._last.setEnabled(bool(s.leave_out))
+        bounded = s.region is not None or s.corners is not None
+        piece = opened.flat is not None and opened.flat.prepared.piece is not None
         self._region_note.setText(
-            tr("left_out.region" if s.region is not None else "left_out.no_region")
+            tr(
+                "left_out.region"
+                if s.region is not None
+                else "left_out.piece"
+                if bounded or piece
+                else "left_out.no_region"
+            )
         )
         self._region.setText(
             tr("left_out.whole" if s.region is not None else "left_out.mark_region")

@@ -26,8 +26,9 @@ def marks_of(
             marks.append(
                 Mark(key=f"suggested {number}", kind=MarkKind.OUTLINE, points=tuple(points))
             )
-    if settings.corners is None and flat is not None and flat.prepared.board is not None:
-        marks.append(Mark(key="found", kind=MarkKind.OUTLINE, points=flat.prepared.board))
+    piece = None if flat is None else flat.prepared.sought.piece
+    if settings.corners is None and settings.region is None and piece is not None:
+        marks.append(Mark(key="found", kind=MarkKind.OUTLINE, points=piece.corners))
     if step == "card" and flat is not None and flat.prepared.card is not None:
         ring = tuple((float(x), float(y)) for x, y in flat.prepared.card.outline_px())
         marks.append(Mark(key="card", kind=MarkKind.OUTLINE, points=ring))

@@ -116,8 +116,11 @@ def _card(opened: Opened) -> Step:
 def _shape(opened: Opened) -> Step:
     s, flat = opened.settings, opened.flat
     by = "nothing" if flat is None else flat.prepared.layout.squared_by.value
-    if flat is not None and flat.prepared.board is not None:
-        return _step("shape", "ready", tr("step.shape.board"), tr("step.shape.board_note"))
+    piece = None if flat is None else flat.prepared.sought.piece
+    asked = s.corners is None and s.region is None and not s.whole_plane
+    if piece is not None and asked:
+        sign = "ready" if piece.sure else "check"
+        return _step("shape", sign, tr(f"step.shape.piece.{by}"), tr("piece.ask"))
     if s.carved:
         return _step("shape", "check", tr("step.shape.carved"), tr("step.shape.carved_note"))
     sign = "todo" if by == "nothing" else "ready"
@@ -128,6 +131,8 @@ def _scale(opened: Opened) -> Step:
     s, flat = opened.settings, opened.flat
     if flat is None or flat.mm_per_px is None:
         return _step("scale", "todo", tr("word.unknown"), tr("step.scale.none_note"))
+    if s.scan:
+        return _step("scale", "ready", tr("step.scale.scan"), tr("scale.by_scan"))
     picture = flat.prepared.picture
     per_mm = picture.reduced / flat.mm_per_px
     state = tr("step.scale.state", px=short_figure(per_mm))

@@ -6,9 +6,9 @@ import cv2
 import numpy as np
 import pytest
 
-from jartide.photo.board_edges import find_board
 from jartide.photo.card.design import CardSize
 from jartide.photo.layout import SquaredBy
+from jartide.photo.piece.find_piece import find_piece
 from jartide.photo.prepare import card_for, prepare_in_full
 from jartide.photo.settings import CardUse, PhotoSettings, Rect
 from jartide.studio.camera_stand import Board
@@ -27,7 +27,7 @@ from .snapshots import found, shot_of
 )
 def test_the_board_around_the_card_is_found(board, changes):
     snapshot, photo, card = found(shot_of(card_share=0.27, **changes), board=board)
-    corners = np.array(find_board(photo, card))
+    corners = np.array(find_piece(photo, card).piece.corners)
     # In the photo's own order, whatever way the card lies.
     off = np.linalg.norm(corners - snapshot.board_px, axis=1) / snapshot.px_per_mm
     assert off.max() < 2.5
@@ -41,13 +41,13 @@ def test_the_board_around_the_card_is_found(board, changes):
 
 def test_where_the_board_fills_the_photo_there_is_none_to_find():
     _, photo, card = found(shot_of(card_share=0.75, aim_mm=(94.0, 82.0), tilt_deg=5.0))
-    assert find_board(photo, card) is None
+    assert find_piece(photo, card).piece is None
 
 
 def test_a_card_photo_reads_its_board_upright_and_true_to_size():
     _, photo, card = found(shot_of(card_turn_deg=90.0, card_at_mm=(150.0, 40.0), card_share=0.27))
     done = prepare_in_full(photo, PhotoSettings(), card=card)
-    assert done.board is not None
+    assert done.piece is not None
     assert done.layout.squared_by is SquaredBy.CARD
     size = np.array(done.picture.shape[::-1]) * done.picture.mm_per_px
     assert size == pytest.approx([240, 240], abs=3)
