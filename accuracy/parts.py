@@ -9,10 +9,12 @@ from accuracy.layers import layer_rows
 from accuracy.light import light_rows
 from accuracy.mending import mending_rows
 from accuracy.mixes import mix_rows
+from accuracy.outlines import outline_rows
 from accuracy.pairs import pair_rows
 from accuracy.pattern import pattern_rows
 from accuracy.photos import geometry_rows
 from accuracy.repeats import repeat_rows
+from accuracy.roles import role_rows
 from accuracy.rows import Row
 from accuracy.scales import scale_rows
 from accuracy.schedules import schedule_rows
@@ -27,10 +29,12 @@ PARTS = {
     "layers": layer_rows,
     "soft": soft_rows,
     "veins": soft_vein_rows,
+    "roles": role_rows,
     "pattern": pattern_rows,
     "families": family_rows,
     "repeats": repeat_rows,
     "geometry": geometry_rows,
+    "outlines": outline_rows,
     "colours": colour_rows,
     "light": light_rows,
     "mixes": mix_rows,

@@ -33,6 +33,7 @@ GOALS: dict[str, tuple[float, bool]] = {
     "patches.coverage": (2.0, False),
     "patches.count_per_dm2": (10.0, True),
     "patches.spacing_mm": (6.0, True),
+    "patches.size_by_area_mm.median": (10.0, True),
     "weave.warp_per_cm": (1.0, True),
     "weave.weft_per_cm": (1.0, True),
     "weave.warp_direction_deg": (0.7, False),
@@ -95,13 +96,17 @@ def errors_of(reading: Reading, truth: PatternTruth, other: PatternTruth) -> dic
             own.error.append(100 * (1.0 if miss is None else miss))
             continue
         _hold(found, path, value, true, other.measures.get(path))
-    block = dict(reading.pattern.patches_by_layer)
+    pattern = reading.pattern
+    block = dict((*pattern.patches_by_layer, *pattern.clouds_by_layer))
     for lab, own in truth.areas:
         patches = block.get(reading.layers[int(_apart(lab, reading).argmin())].id)
         twin = next((m for o, m in other.areas if np.abs(o - lab).max() < 4), {})
         for name in ("coverage", "count_per_dm2", "spacing_mm"):
             value = None if patches is None else getattr(patches, name)
             _hold(found, f"patches.{name}", value, own[name], twin.get(name))
+        sizes = None if patches is None else patches.size_by_area_mm
+        value, name = None if sizes is None else sizes.median, "size_by_area_mm.median"
+        _hold(found, f"patches.{name}", value, own[name], twin.get(name))
     if len(truth.specks) == 1:
         lab, own = truth.specks[0]
         twin = other.specks[0][1] if len(other.specks) == 1 else {}

@@ -245,6 +245,7 @@ def _areas_and_specks(labels, kinds, labs, mm):
 def _pieces(mask: np.ndarray, mm: float, least_mm2: float) -> dict[str, float]:
     """Count areas by plain labelling: cover, number, nearest centres, diameters."""
     label, _ = ndimage.label(mask, np.ones((3, 3)))
+    label = _gathered(label, least_mm2 / mm**2) if least_mm2 >= 1 else label
     area = np.bincount(label.ravel())[1:] * mm**2
     kept = np.flatnonzero(area >= least_mm2) + 1
     cut = np.union1d(label[-1], label[:, -1])
@@ -254,7 +255,10 @@ def _pieces(mask: np.ndarray, mm: float, least_mm2: float) -> dict[str, float]:
     centre = np.array(ndimage.center_of_mass(mask, label, kept)) * mm
     nearest = cKDTree(centre).query(centre, k=2)[0][:, 1][np.isin(kept, counted)]
     own = area[counted - 1]
+    by_size = np.sort(area[kept - 1])
+    half = np.searchsorted(np.cumsum(by_size), by_size.sum() / 2)
     return {
+        "size_by_area_mm.median": float(2 * np.sqrt(by_size[half] / np.pi)),
         "coverage": float(mask.mean()),
         "count_per_dm2": counted.size / (mask.size * mm**2 / 1e4),
         "spacing_mm": float(nearest.mean()),
@@ -263,6 +267,34 @@ def _pieces(mask: np.ndarray, mm: float, least_mm2: float) -> dict[str, float]:
         if (own < 100).any()
         else 0.0,
     }
+
+
+def _gathered(label: np.ndarray, least_px: float) -> np.ndarray:
+    """Give every crumb to the flake it lies within one width of: point by point, crumb by crumb."""
+    area = np.bincount(label.ravel())
+    points = {
+        n: np.column_stack(np.nonzero(label[box] == n)) + (box[0].start, box[1].start)
+        for n, box in enumerate(ndimage.find_objects(label), start=1)
+        if area[n] >= least_px
+    }
+    flakes = sorted((n for n in points if area[n] >= 20 * least_px), key=lambda n: -area[n])
+    if not flakes:
+        return label
+    trees = {n: cKDTree(points[n]) for n in flakes}
+    owner = np.arange(area.size)
+    for n in sorted(points, key=lambda n: area[n]):
+        near = []
+        for flake in flakes:
+            if area[n] < area[flake] / 20:
+                width = 2 * np.sqrt(area[flake] / np.pi)
+                gap, _ = trees[flake].query(points[n][:: max(1, len(points[n]) // 50)])
+                if gap.min() <= width:
+                    near.append((gap.min(), flake))
+        if near:
+            owner[n] = min(near)[1]
+    while (owner[owner] != owner).any():
+        owner = owner[owner]
+    return owner[label]
 
 
 def _mottle_truth(rgb, labels, kinds, mm) -> dict[str, float]:

@@ -51,7 +51,8 @@ def test_read_prints_a_reading_that_keeps_the_schema(capsys, photos):
     codes = [w["code"] for w in reading["photo"]["warnings"]]
     assert not [code for code in codes if "not_measured" in code]
     assert reading["pattern"]["weave"] is None
-    assert reading["pattern"]["patches"]["by_layer"]
+    assert reading["pattern"]["patches"] is None
+    assert reading["pattern"]["clouds"]["by_layer"]
     assert reading["family_confidence"] is None
 
 

@@ -161,7 +161,18 @@ def test_the_upper_lies_over_the_lower_and_says_why(read):
     colours = [layer.shown_lab[0] for layer in reading.layers]
     assert colours == sorted(colours)  # ground 40, patches 62, spots 82
     assert all(layer.why for layer in reading.layers[1:])
-    assert str(reading.layers[1].why[0]).startswith("Over Ground: ")
+    assert str(reading.layers[1].why[0]).startswith(f"Over {reading.layers[0].name}: ")
+
+
+def test_a_new_name_changes_no_number(basis, read):
+    reading, layers = read
+    named = changed(choices_of(reading.layers), 1, name="Grandmother's green")
+    again, same = read_basis(basis, choices=named)
+    assert str(again.layers[1].name) == "Grandmother's green"
+    assert np.array_equal(layers.labels, same.labels)
+    assert again.pattern == reading.pattern
+    for old, new in zip(reading.layers, again.layers, strict=True):
+        assert (new.lab, new.coverage, new.role) == (old.lab, old.coverage, old.role)
 
 
 def test_soft_covers_add_up_and_share_the_edges(read):

@@ -30,7 +30,8 @@ APART = {"lab", "coverage", "sheen", "repeat.period_mm", "brush.directions"}
 PATTERN = [m for m in MEASURES if m.block != "texture" and m.path not in APART]
 # Patches are counted from an area in mm2 on, and ragged at a size in mm: of a picture called twice
 # as large others are counted.
-BY_SIZE = {m.path for m in MEASURES if m.block == "patches"} - {"patches.coverage"}
+BY_SIZE = {m.path for m in MEASURES if m.block in ("patches", "clouds")}
+BY_SIZE -= {"patches.coverage", "clouds.coverage"}
 # A quarter turn makes the warp the weft.
 TURNED = {"weave.warp_per_cm": "weave.weft_per_cm", "weave.weft_per_cm": "weave.warp_per_cm"}
 

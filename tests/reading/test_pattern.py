@@ -60,6 +60,11 @@ def brushed():
 
 
 @pytest.fixture(scope="module")
+def marble():
+    return read("marble")
+
+
+@pytest.fixture(scope="module")
 def oak():
     return read("wood", knots=1)
 
@@ -160,6 +165,58 @@ def test_patches_tell_number_size_distance_and_softness():
     down = measure_patches([long], light, np.ones(mask.shape, bool), MM, 1.0)
     assert down.runs_down.value > 0.4
     assert down.elongation.value == pytest.approx(3, rel=0.1)
+
+
+def test_sizes_by_area_are_what_an_eye_means():
+    # Four clouds of 30 mm hold nearly all the area; three hundred crumbs hardly any.
+    big = discs([(200, 200), (200, 600), (600, 200), (600, 600)], 60, size=800)
+    rng = np.random.default_rng(3)
+    crumbs = discs(rng.uniform(320, 480, (60, 2)), 3, size=800)
+    valid = np.ones(big.shape, bool)
+    light = np.where(big | crumbs, 0.6, 0.2).astype(np.float32)
+    found = measure_patches([big | crumbs], light, valid, MM, 1.0)
+    across = found.size_by_area_mm
+    assert across.median.value == pytest.approx(120 * MM, rel=0.02)
+    assert across.p90.value == pytest.approx(120 * MM, rel=0.02)
+    assert found.area_mm2.median.value < 100  # by number the crumbs win
+
+
+def test_a_few_clouds_have_a_size_though_no_usual_distance():
+    big = discs([(100, 100), (300, 280)], 50)
+    valid = np.ones(big.shape, bool)
+    found = measure_patches([big], np.where(big, 0.6, 0.2).astype(np.float32), valid, MM, 1.0)
+    assert found.spacing_mm.value is None
+    assert found.size_by_area_mm.median.value == pytest.approx(100 * MM, rel=0.03)
+
+
+def test_ragged_crumbs_belong_to_their_flake():
+    centres = [(x + 50, y + 50) for x in range(0, 800, 200) for y in range(0, 800, 200)]
+    flakes = discs(centres, 30, size=800)
+    ring = [
+        (x + 42 * np.cos(t), y + 42 * np.sin(t)) for x, y in centres for t in np.arange(0, 6, 0.7)
+    ]
+    crumbs = discs(ring, 3, size=800)
+    valid = np.ones(flakes.shape, bool)
+    light = np.where(flakes | crumbs, 0.6, 0.2).astype(np.float32)
+    bare = measure_patches([flakes], light, valid, MM, 1.0)
+    ragged = measure_patches([flakes | crumbs], light, valid, MM, 1.0)
+    assert ragged.count_per_dm2.value == bare.count_per_dm2.value
+    assert ragged.spacing_mm.value == pytest.approx(bare.spacing_mm.value, rel=0.02)
+    # Farther from a flake than it is wide a crumb is a patch of its own.
+    lonely = discs([(150, 150), (350, 350), (550, 550)], 3, size=800)
+    apart = measure_patches([flakes | lonely], light, valid, MM, 1.0)
+    assert apart.count_per_dm2.value > bare.count_per_dm2.value
+
+
+def test_clouds_have_a_block_of_their_own(marble):
+    pattern = marble[1].pattern
+    assert pattern.patches is None
+    assert pattern.clouds.coverage.value == pytest.approx(
+        sum(x.coverage.value for x in marble[1].layers if x.role == "cloud"), abs=0.02
+    )
+    assert {id for id, _ in pattern.clouds_by_layer} == {
+        x.id for x in marble[1].layers if x.role == "cloud"
+    }
 
 
 def test_specks_are_round_and_counted():

@@ -122,6 +122,6 @@ def test_a_wrong_scale_makes_each_quantity_wrong_by_its_lengths(marble_reading):
     assert added("lines", "length_mm_per_cm2") == pytest.approx(0.10, rel=0.01)
     assert added("lines", "junctions_per_dm2") == pytest.approx(0.20, rel=0.01)
     assert added("lines", "contrast_L") == pytest.approx(0.0, abs=1e-6)
-    area, wider = (p.patches.area_mm2.median for p in (pattern, wrong))
+    area, wider = (p.clouds.area_mm2.median for p in (pattern, wrong))
     high, usual = (m.measurement[1] - m.value for m in (wider, area))
     assert np.sqrt(high**2 - usual**2) / area.value == pytest.approx(0.20, rel=0.01)

@@ -213,7 +213,7 @@ def _effects(
         # Lines cover as their width times their length.
         for i in lines:
             moved[Key("coverage", i)] = amount
-    elif d.quantity == "patches.count_per_dm2":
+    elif d.quantity in ("patches.count_per_dm2", "clouds.count_per_dm2"):
         for i, layer in enumerate(target.layers):
             if i and layer.role not in LINE_ROLES:
                 moved[Key("coverage", i)] = amount

@@ -30,8 +30,10 @@ HAND_MEASURES = (
     "lines.softness_mm",
     "grain.spacing_mm",
     "grain.straightness",
-    "patches.area_mm2",
+    "patches.size_by_area_mm",
     "patches.clustering",
+    "clouds.size_by_area_mm",
+    "clouds.clustering",
     "specks.diameter_mm",
     "repeat.strength",
 )

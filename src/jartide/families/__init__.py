@@ -27,6 +27,8 @@ class Family:
         Largest share of the surface that a layer of such lines covers.
     patches_role : str
         What a soft-edged area over the ground is called here: cloud or patch.
+    patches_word : str
+        What a painter calls its patches, where that is another word: bloom, flake.
     order : tuple of str
         Roles over the ground as they are usually laid, lowest first.
     light_last : bool
@@ -42,6 +44,7 @@ class Family:
     lines_role: str
     lines_most: float
     patches_role: str
+    patches_word: str
     order: tuple[str, ...]
     light_last: bool
     ridges: str

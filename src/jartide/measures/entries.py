@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from jartide.measures.lines import LINES
 from jartide.measures.measure import Measure
-from jartide.measures.patches import PATCHES, SPECKS
+from jartide.measures.patches import CLOUDS, PATCHES, SPECKS
 from jartide.measures.structure import BRUSH, CELLS, GRAIN, WEAVE
 from jartide.measures.surface import MOTTLE, REPEAT, TEXTURE, TOLD
 
 MEASURES: tuple[Measure, ...] = (
     *LINES,
     *PATCHES,
+    *CLOUDS,
     *CELLS,
     *WEAVE,
     *GRAIN,

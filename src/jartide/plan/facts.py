@@ -130,11 +130,6 @@ def _mm(value: Measured | float | None) -> Fact | None:
     return None if found is None else Fact(found, Said.SIZE)
 
 
-def _across(area_mm2: float | None) -> float | None:
-    """Diameter of the circle of an area."""
-    return None if area_mm2 is None else 2 * math.sqrt(area_mm2 / math.pi)
-
-
 def _some(value: Measured, said: Said = Said.WHOLE) -> Fact | None:
     """A number of things, or None where so few are said to be none."""
     least = 0.05 if said is Said.TENTH else 0.5
@@ -166,7 +161,7 @@ def _cross(pattern: Pattern) -> float | None:
 
 
 def _whole(pattern: Pattern, axis: float | None) -> Facts:
-    lines, patches, cells = pattern.lines, pattern.patches, pattern.cells
+    lines, cells = pattern.lines, pattern.cells
     weave, grain, specks = pattern.weave, pattern.grain, pattern.specks
     found: Facts = {
         "degrees": _axis(axis),
@@ -186,8 +181,8 @@ def _whole(pattern: Pattern, axis: float | None) -> Facts:
     }
     if lines is not None:
         found |= _line_facts(lines)
-    if patches is not None:
-        found |= _patch_facts(patches)
+    if (areas := _areas(pattern)) is not None:
+        found |= _patch_facts(areas)
     if grain is not None and (spacing := _mm(grain.spacing_mm)) is not None:
         found["spacing"] = spacing
     return found
@@ -206,10 +201,21 @@ def _line_facts(lines: Lines) -> Facts:
     }
 
 
+def _areas(pattern: Pattern) -> Patches | None:
+    """The patches, or else the clouds: what covers areas of this finish."""
+    return pattern.clouds if pattern.patches is None else pattern.patches
+
+
 def _patch_facts(patches: Patches) -> Facts:
-    # Crumbs are many and small: a painter sees, and lays, the large ones.
-    across = _across(patches.area_mm2.p90.value)
-    return {"patch": _mm(across), "spacing": _mm(patches.spacing_mm)}
+    return {"patch": _mm(_patch_mm(patches)), "spacing": _mm(patches.spacing_mm)}
+
+
+def _patch_mm(patches: Patches) -> float | None:
+    """How large most of the area is: crumbs are many and small, a painter lays the large ones."""
+    if patches.size_by_area_mm is not None:
+        return patches.size_by_area_mm.median.value
+    area = patches.area_mm2.p90.value  # a reading made before sizes went by area
+    return None if area is None else 2 * math.sqrt(area / math.pi)
 
 
 def _of_layer(layer: Layer, pattern: Pattern) -> Facts:
@@ -219,7 +225,7 @@ def _of_layer(layer: Layer, pattern: Pattern) -> Facts:
         "share": None if share is None else Fact(max(share, 0.01), Said.SHARE),
     }
     lines = dict(pattern.lines_by_layer).get(layer.id)
-    patches = dict(pattern.patches_by_layer).get(layer.id)
+    patches = dict((*pattern.patches_by_layer, *pattern.clouds_by_layer)).get(layer.id)
     if lines is not None:
         own = _line_facts(lines)
         if lines.direction_deg.value is not None:
@@ -235,7 +241,7 @@ def _flags(layers: tuple[Layer, ...], pattern: Pattern) -> list[str]:
     found = [f"{role}" for role in roles]
     if roles & LINE_ROLES:
         found.append("lines")
-    if roles & {Role.PATCH, Role.CLOUD, Role.CELL}:
+    if roles & {Role.PATCH, Role.RUN, Role.CLOUD, Role.CELL}:
         found.append("patches")
     found.append("cells" if pattern.cells is not None else "no cells")
     lines = pattern.lines
@@ -243,7 +249,8 @@ def _flags(layers: tuple[Layer, ...], pattern: Pattern) -> list[str]:
         soft, width = lines.softness_mm.value, lines.width_mm.median.value
         if soft is None or width is None or soft > _SOFT * width:
             found.append("soft lines")
-    if pattern.patches is not None and (pattern.patches.runs_down.value or 0.0) > 0.25:
+    down = pattern.patches is not None and (pattern.patches.runs_down.value or 0.0) > 0.25
+    if down or Role.RUN in roles:
         found.append("runs")
     if pattern.weave is not None and (pattern.weave.slubs_per_dm2.value or 0.0) > 0:
         found.append("slubs")
@@ -254,7 +261,8 @@ def _flags(layers: tuple[Layer, ...], pattern: Pattern) -> list[str]:
         apart = abs((cross - axis + 90) % 180 - 90)
         if apart >= _CROSSED_DEG:
             found.append("two ways")
-    if pattern.patches is not None and (pattern.patches.raggedness.value or 0.0) > 0.3:
+    areas = _areas(pattern)
+    if areas is not None and (areas.raggedness.value or 0.0) > 0.3:
         found.append("worn")
     return found
 
@@ -263,8 +271,8 @@ def _sizes(pattern: Pattern) -> dict[str, float]:
     found: dict[str, float | None] = {}
     if pattern.lines is not None:
         found["line"] = pattern.lines.width_mm.median.value
-    if pattern.patches is not None:
-        found["patch"] = _across(pattern.patches.area_mm2.p90.value)
+    if (areas := _areas(pattern)) is not None:
+        found["patch"] = _patch_mm(areas)
     if pattern.cells is not None:
         found["cell"] = pattern.cells.size_mm.median.value
     if pattern.grain is not None:

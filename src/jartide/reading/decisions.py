@@ -48,6 +48,16 @@ class LayerChoices:
     layers: tuple[LayerChoice, ...]
     ordered: bool = False
 
+    def only_named(self) -> bool:
+        """Whether they may be the layers as read, with nothing but names and readers' colours."""
+        as_read = all(
+            len(layer.tones) == 1
+            and layer.role in (None, layer.shape_role)
+            and not (layer.locked or layer.left_out)
+            for layer in self.layers
+        )
+        return as_read and not self.ordered
+
     @property
     def kept(self) -> tuple[int, ...]:
         """The numbers of the layers that are not left out, in paint order."""

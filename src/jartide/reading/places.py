@@ -59,6 +59,7 @@ def places_of(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Pl
     find = {
         "lines": _lines,
         "patches": _patches,
+        "clouds": _clouds,
         "specks": _specks,
         "cells": _cells,
         "grain": _grain,
@@ -127,7 +128,11 @@ def _of_roles(layers: LayerMap, roles: tuple[Role, ...]) -> list[np.ndarray]:
 
 
 def _patches(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
-    return _rings(basis, _of_roles(layers, (Role.PATCH, Role.CLOUD)))
+    return _rings(basis, _of_roles(layers, (Role.PATCH, Role.RUN)))
+
+
+def _clouds(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:
+    return _rings(basis, _of_roles(layers, (Role.CLOUD,)))
 
 
 def _brush(path: str, basis: Basis, reading: Reading, layers: LayerMap) -> Places:

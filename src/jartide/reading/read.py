@@ -17,7 +17,7 @@ from jartide.reading.layers.colours import colour_shares
 from jartide.reading.layers.evidence import Evidence, gather_evidence
 from jartide.reading.layers.find_layer_tones import LEAST_COVERAGE, TonesFound, find_layer_tones
 from jartide.reading.layers.layer_edges import layer_edges
-from jartide.reading.layers.layer_map import LayerMap, read_chosen, read_layers
+from jartide.reading.layers.layer_map import LayerMap, read_decided, read_layers
 from jartide.reading.lines.line_pieces import line_pieces
 from jartide.reading.lines.profiles import measure_profiles
 from jartide.reading.lines.ridges import CentreLines, find_centre_lines
@@ -201,7 +201,7 @@ def read_once(
         if choices is None:
             layers = read_layers(evidence, basis.tones)
         else:
-            layers = read_chosen(evidence, choices)
+            layers = read_decided(evidence, basis.tones, choices)
         progress(0.5)
         whole = layers.whole & layers.valid
         relief = pool.submit(measure_relief, rgb, layers.labels, whole, picture.mm_per_px)

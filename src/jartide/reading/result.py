@@ -11,7 +11,7 @@ from jartide.reading.pattern.records import Pattern
 from jartide.reading.trust.measured import Measured
 from jartide.wording import Message
 
-ALGORITHM = "2026.11-8"
+ALGORITHM = "2026.11-9"
 
 
 class Role(StrEnum):
@@ -28,6 +28,7 @@ class Role(StrEnum):
     CELL = "cell"
     GROOVE = "groove"
     BRUSH = "brush"
+    RUN = "run"
 
 
 LINE_ROLES = frozenset({Role.VEIN, Role.CRACK, Role.GRAIN, Role.THREAD, Role.GROOVE, Role.BRUSH})

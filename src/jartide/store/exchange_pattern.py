@@ -17,7 +17,7 @@ from jartide.reading.trust.measured import Measured
 def pattern_to_json(pattern: Pattern, sheen: str | None) -> dict[str, Any]:
     """Return a pattern; a block that does not apply is null."""
     printed = plain(pattern)
-    for block in ("lines", "patches"):
+    for block in ("lines", "patches", "clouds"):
         by_layer = printed.pop(f"{block}_by_layer")
         if printed[block] is not None:
             printed[block]["by_layer"] = dict(by_layer)

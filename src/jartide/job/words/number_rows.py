@@ -100,8 +100,8 @@ def _block(name: str) -> Callable[[Pattern], Iterator[NumberRow]]:
         block = getattr(pattern, name)
         for measure in block_of(name) if block is not None else ():
             value = getattr(block, measure.field)
-            if measure.path == "lines.direction_deg":
-                continue  # with all its ways, below
+            if measure.path == "lines.direction_deg" or value is None:
+                continue  # with all its ways, below; or not measured when this was read
             if isinstance(value, Spread):
                 yield _range(measure.path, value)
             else:
@@ -179,7 +179,7 @@ def _repeat(pattern: Pattern) -> Iterator[NumberRow]:
 
 
 # The blocks whose rows are their measures, one by one.
-_PLAIN_BLOCKS = ("lines", "patches", "cells", "weave", "grain", "specks")
+_PLAIN_BLOCKS = ("lines", "patches", "clouds", "cells", "weave", "grain", "specks")
 _BLOCKS: dict[str, Callable[[Pattern], Iterator[NumberRow]]] = {
     **{name: _block(name) for name in _PLAIN_BLOCKS},
     "brush": _brush,

@@ -17,7 +17,7 @@ _STEPS: dict[str, tuple[tuple[float, ...], tuple[str, ...]]] = {
     "wander": ((1.03, 1.1, 1.25), ("straight", "nearly_straight", "winding", "wriggling")),
     "halo": ((0.3, 1.0), ("no_halo", "halo", "wide_halo")),
     "count": ((10.0, 40.0, 120.0), ("few", "some", "many", "very_many")),
-    "area": ((10.0, 100.0, 1000.0), ("specks", "small", "middle", "large")),
+    "across": ((3.5, 11.0, 36.0), ("specks", "small", "middle", "large")),
     "elongation": ((1.5, 2.5), ("round", "longish", "long")),
     "runs": ((-0.15, 0.15), ("lying", "no_way", "running_down")),
     "ragged": ((0.4, 1.2), ("smooth", "ragged", "frayed")),

@@ -12,7 +12,7 @@ from scipy.stats import f as fisher
 
 from jartide.colour.difference import delta_e_2000
 from jartide.colour.gamut import at_gamut_edge
-from jartide.colour.words import Cast, Tone, cast, tone
+from jartide.colour.names import colour_name
 from jartide.reading.layers.covers import Covers
 from jartide.reading.result import LINE_ROLES, Lab, Layer, Role
 from jartide.reading.trust.measured import LEVEL, Measured, jackknife_half_width, measured
@@ -57,6 +57,7 @@ def describe(
     whole_tone: np.ndarray,
     painted: np.ndarray,
     beside: np.ndarray,
+    areas: str = "",
 ) -> tuple[Layer, ...]:
     """Make the layer records, base first.
 
@@ -66,6 +67,7 @@ def describe(
     roles, tones, whole_tone : by number; whether a tone is seen whole anywhere
     painted : (K,) share painted, hidden or not
     beside : (K,) L* of what each touches, NaN of nothing
+    areas : the family's own word for its patches, if it has one
     """
     rows, columns = np.nonzero(picture.valid[::4, ::4])
     tiles = tile_of(rows * 4, columns * 4, picture.valid)
@@ -108,7 +110,7 @@ def describe(
                 contrast_L=gap if np.isfinite(gap) else None,
             )
         )
-    return named(layers)
+    return named(layers, areas)
 
 
 def _counts(picture: Seen, count: int) -> np.ndarray:
@@ -193,23 +195,29 @@ def _radius(lab: Lab, axes: tuple[Lab, Lab, Lab]) -> float:
     return float(np.sqrt(np.mean(delta_e_2000(ends, np.array(lab)) ** 2)))
 
 
-def named(layers: Sequence[Layer]) -> tuple[Layer, ...]:
-    """Give each layer a name in words; two that would share one are numbered by lightness."""
-    words = [(layer.role, tone(layer.shown_lab), cast(layer.shown_lab)) for layer in layers]
-    return tuple(replace(layer, name=_name(i, words, layers)) for i, layer in enumerate(layers))
+def named(layers: Sequence[Layer], areas: str = "") -> tuple[Layer, ...]:
+    """Give each layer its own name: hue, lightness and role, as in "red veins".
+
+    `areas` is the family's word for its patches, the last part of a message id `role.<word>`,
+    where it has one. Two that would share a name differ by lightness.
+    """
+    return tuple(replace(layer, name=_name(i, layers, areas)) for i, layer in enumerate(layers))
 
 
-def _name(i: int, words: list[tuple[Role, Tone, Cast]], layers: Sequence[Layer]) -> Message:
-    role, light, hue = words[i]
-    if role is Role.GROUND:
-        return Message("layer.ground")
-    said_role = Message(f"role.{role}")
-    twins = [j for j, other in enumerate(words) if other[:2] == (role, light)]
-    if len(twins) == 1:
-        return Message("layer.tone_role", tone=Message(f"tone.{light}"), role=said_role)
-    if len({words[j][2] for j in twins}) == len(twins):
-        return Message("layer.cast_role", cast=Message(f"cast.{hue}"), role=said_role)
-    darker = sum(layers[j].shown_lab[0] < layers[i].shown_lab[0] for j in twins)
-    return Message(
-        "layer.numbered", tone=Message(f"tone.{light}"), role=said_role, number=darker + 1
+def _name(i: int, layers: Sequence[Layer], areas: str) -> Message:
+    own, word = layers[i], colour_name(layers[i].shown_lab)
+    ending = ".ground" if own.role is Role.GROUND else ""
+    colour = Message(f"hue.{word}{ending}")
+    role = Message(f"role.{areas if areas and own.role is Role.PATCH else own.role}")
+    twins = sorted(
+        (layer.shown_lab[0], j)
+        for j, layer in enumerate(layers)
+        if layer.role is own.role and colour_name(layer.shown_lab) == word
     )
+    if len(twins) == 1:
+        return Message("layer.colour_role", colour=colour, role=role)
+    place = [j for _, j in twins].index(i)
+    if len(twins) == 2:
+        shade = Message("shade.darker" if place == 0 else "shade.lighter")
+        return Message("layer.colour_shade", colour=colour, role=role, shade=shade)
+    return Message("layer.colour_numbered", colour=colour, role=role, number=place + 1)

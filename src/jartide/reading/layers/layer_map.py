@@ -74,6 +74,17 @@ def read_layers(evidence: Evidence, found: TonesFound) -> LayerMap:
     return _mapped(layers, covers, order, evidence, valid)
 
 
+def read_decided(evidence: Evidence, found: TonesFound, choices: LayerChoices) -> LayerMap:
+    """Return the layers as the painter has decided them; names alone change no number."""
+    if choices.only_named():
+        as_read = read_layers(evidence, found)
+        own = [layer.shown_lab for layer in as_read.layers]
+        if own == [choice.tones[0] for choice in choices.layers]:
+            layers = _as_decided(as_read.layers, choices, range(len(own)))
+            return replace(as_read, layers=layers)
+    return read_chosen(evidence, choices)
+
+
 def read_chosen(evidence: Evidence, choices: LayerChoices) -> LayerMap:
     """Return the layers as the painter has decided them, the rest fitted around."""
     covers, tones = fitted(evidence, choices)
@@ -160,7 +171,9 @@ def _shapes(
 ) -> Shapes:
     lines = line_evidence(evidence.profiles, tones)
     region = evidence.valid if valid is None else valid
-    return shapes_of(covers.labels, region, lines, evidence.family.lines_most)
+    family = evidence.family
+    whole = family.lines_role in (Role.VEIN, Role.CRACK)
+    return shapes_of(covers.labels, region, lines, family.lines_most, whole_lines=whole)
 
 
 def _described(
@@ -183,7 +196,8 @@ def _described(
         blended=evidence.blended,
     )
     painted = painted_share(shapes, order)
-    return describe(picture, order, roles, tones, whole_tone, painted, beside)
+    areas = evidence.family.patches_word
+    return describe(picture, order, roles, tones, whole_tone, painted, beside, areas)
 
 
 def _whole(evidence: Evidence, covers: Covers) -> np.ndarray:

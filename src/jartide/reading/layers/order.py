@@ -17,6 +17,11 @@ from jartide.families import Family
 from jartide.reading.layers.shapes import RimShapes, Shapes
 from jartide.reading.result import Role
 
+# A woven or brushed finish is of threads and strokes all over, however they cross; only what is
+# deeper than a thread is a patch on it.
+_DEEPER_THAN_THREADS_MM = 1.0
+# Pieces four times as tall as wide.
+_UPRIGHT = 0.6
 _SPECK_MAX_COVERAGE = 0.08
 _SPECK_MAX_AREA_MM2 = 100.0
 
@@ -68,13 +73,17 @@ def roles_of(
         if k == ground:
             roles.append(Role.GROUND)
         elif shapes.line_likeness[k] > 0:
-            roles.append(Role(family.lines_role))
+            # What is long, narrow and upright where others crack is a drip.
+            runs = family.lines_role == Role.CRACK and shapes.falls[k] > _UPRIGHT
+            roles.append(Role.RUN if runs else Role(family.lines_role))
         elif (
             shapes.coverage[k] < _SPECK_MAX_COVERAGE
             and piece < _SPECK_MAX_AREA_MM2
             and shapes.roundness[k] > 0.55
         ):
             roles.append(Role.SPECK)
+        elif _all_over(family, shapes.depth_px[k] * (mm_per_px or 0.3)):
+            roles.append(Role(family.lines_role))
         else:
             roles.append(Role(family.patches_role))
     if family.ground == "net" and ground is not None:
@@ -83,6 +92,13 @@ def roles_of(
         if broad:
             roles[max(broad, key=lambda k: shapes.coverage[k])] = Role.CELL
     return roles
+
+
+def _all_over(family: Family, depth_mm: float) -> bool:
+    """Whether a layer of a finish that is all threads or strokes is of them, too."""
+    if family.lines_role == Role.THREAD:
+        return depth_mm < _DEEPER_THAN_THREADS_MM
+    return family.lines_role == Role.BRUSH
 
 
 def evidence_of(

@@ -16,6 +16,9 @@ import numpy as np
 
 # Discs for the bulge, standard deviation in picture pixels.
 _DISCS_PX = (4.0, 10.0)
+# Veins and cracks are drawn as wholes: their own pieces are at least so slender (marbles, plasters
+# and crackles come to 14 and more). What a crease of rock or a rim of flakes leaves is not.
+_WHOLE_LINES, _BROKEN_COSTS = 11.0, 2.5
 # Disc in which three meet, and the least share of it each of the three must have.
 _JUNCTION_PX = 3.0
 _JUNCTION_SHARE = 0.08
@@ -79,6 +82,7 @@ class Shapes:
     roundness : (K,) of its pieces, 1 for discs, weighted by area
     piece_px : (K,) usual area of one piece, pixels
     depth_px : (K,) mean distance of its pixels to its edge
+    falls : (K,) how upright its pieces stand, weighted by area: -1 flat to 1 upright
     """
 
     coverage: np.ndarray
@@ -91,6 +95,7 @@ class Shapes:
     roundness: np.ndarray
     piece_px: np.ndarray
     depth_px: np.ndarray
+    falls: np.ndarray
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -113,11 +118,17 @@ class RimShapes:
 
 
 def shapes_of(
-    labels: np.ndarray, valid: np.ndarray, lines: list[LineEvidence], lines_most: float
+    labels: np.ndarray,
+    valid: np.ndarray,
+    lines: list[LineEvidence],
+    lines_most: float,
+    *,
+    whole_lines: bool = False,
 ) -> Shapes:
     """Return the shape evidence of a label picture (H, W) with one `LineEvidence` a layer.
 
-    A layer that covers more than `lines_most` is hardly one of lines.
+    A layer that covers more than `lines_most` is hardly one of lines, nor, where lines are
+    `whole_lines`, one whose own pieces are not long and narrow.
     """
     count = len(lines)
     masks = [((labels == k) & valid) for k in range(count)]
@@ -134,7 +145,7 @@ def shapes_of(
         contact = contact + contact.T
         cuts, met = _junctions(half)
         pieces = list(cut)
-    roundness, piece, slender, depth = zip(*pieces, strict=True)
+    roundness, piece, slender, depth, falls = zip(*pieces, strict=True)
     return Shapes(
         coverage=area / total,
         contact=contact / max(contact.sum() / 2, 1),
@@ -144,11 +155,13 @@ def shapes_of(
         line_likeness=np.array(
             [e.likeness(a, s) for e, a, s in zip(lines, area, slender, strict=True)]
         )
-        - 4 * np.log(np.maximum(area / total / lines_most, 1)),
+        - 4 * np.log(np.maximum(area / total / lines_most, 1))
+        - whole_lines * _BROKEN_COSTS * np.log(_WHOLE_LINES / np.clip(slender, 1, _WHOLE_LINES)),
         line_peak=np.array([e.peak for e in lines]),
         roundness=np.array(roundness),
         piece_px=np.array(piece),
         depth_px=np.array(depth),
+        falls=np.array(falls),
     )
 
 
@@ -274,8 +287,8 @@ def _boundary(labels: np.ndarray, valid: np.ndarray):
     return tuple(np.concatenate(parts) for parts in zip(*found, strict=True))
 
 
-def _pieces(mask: np.ndarray) -> tuple[float, float, float, float]:
-    """Return roundness, usual area, slenderness and mean depth of one layer's pieces.
+def _pieces(mask: np.ndarray) -> tuple[float, float, float, float, float]:
+    """Return roundness, usual area, slenderness, mean depth and uprightness of a layer's pieces.
 
     All are weighted by area, so that chance pixels, which are many, count little.
     Slenderness is a piece's extent over four times its mean depth, its width if
@@ -287,15 +300,16 @@ def _pieces(mask: np.ndarray) -> tuple[float, float, float, float]:
     bordered = cv2.copyMakeBorder(image, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
     depth = cv2.distanceTransform(bordered, cv2.DIST_L2, 3)[1:-1, 1:-1]
     if count < 2:
-        return 0.0, 0.0, 0.0, 0.0
+        return 0.0, 0.0, 0.0, 0.0, 0.0
     own_labels, own_depth = labels[mask], depth[mask]
     pixels = stats[1:, cv2.CC_STAT_AREA].astype(float)
     mean_depth = np.bincount(own_labels, own_depth, count)[1:] / pixels
-    extent = np.hypot(stats[1:, cv2.CC_STAT_WIDTH], stats[1:, cv2.CC_STAT_HEIGHT])
+    wide, tall = (stats[1:, n].astype(float) for n in (cv2.CC_STAT_WIDTH, cv2.CC_STAT_HEIGHT))
+    extent = np.hypot(wide, tall)
     slender = np.exp(np.average(np.log(extent / (4 * mean_depth)), weights=pixels))
     large = pixels >= 6
     if not large.any():
-        return 0.0, 0.0, 0.0, 0.0
+        return 0.0, 0.0, 0.0, 0.0, 0.0
     # Steps along the pixel grid overstate a curve's length by 4 / pi in the mean.
     around = np.bincount(labels[1:][image[1:] > image[:-1]], minlength=count)
     around += np.bincount(labels[:-1][image[:-1] > image[1:]], minlength=count)
@@ -309,4 +323,5 @@ def _pieces(mask: np.ndarray) -> tuple[float, float, float, float]:
         float(np.average(area, weights=area)),
         float(slender),
         float(own_depth.mean()),
+        float(np.average((tall - wide) / (tall + wide), weights=pixels)),
     )

@@ -31,7 +31,8 @@ from jartide.reading.trust.measured import Measured
 
 # Lines speak for the whole pattern's direction when they make up a fair part of what is seen.
 _LINES_LEAD_SHARE = 0.005
-_AREAS = (Role.PATCH, Role.CLOUD)
+# Blocks of areas, and the roles whose layers are in them.
+_AREAS = {"patches": (Role.PATCH, Role.RUN), "clouds": (Role.CLOUD,)}
 _NETS = (Role.GROOVE, Role.CRACK)
 _CELLED = ("leather", "crackle", "plaster")
 # A net that parts cells covers at least this share.
@@ -99,23 +100,33 @@ def measure_pattern(
     """Return the whole pattern; what needs no lines goes on in `pool` beside them."""
     mm, reduced, valid = scene.picture.mm_per_px, scene.picture.reduced, scene.valid
     masks = layers.masks()
-    areas = [n for n, layer in enumerate(layers.layers) if layer.role in _AREAS]
+    areas = {
+        block: [n for n, layer in enumerate(layers.layers) if layer.role in roles]
+        for block, roles in _AREAS.items()
+    }
     specks = [masks[n] for n, layer in enumerate(layers.layers) if layer.role is Role.SPECK]
 
-    calm = {n: calmed(masks[n]) for n in areas}
+    calm = {n: calmed(masks[n]) for numbers in areas.values() for n in numbers}
     parted = {}
     if mm is not None:
         least = least_px(mm)
-        parted = {n: pool.submit(pieces_of, calm[n], valid, least) for n in areas}
+        parted = {
+            n: pool.submit(pieces_of, own, valid, least, gathered=True) for n, own in calm.items()
+        }
 
-    def patches_of(numbers: list[int]):
+    def areas_of(block: str, numbers: list[int]):
         pieces = [parted[n].result() for n in numbers] if parted else None
         own = [calm[n] for n in numbers]
-        return measure_patches(own, scene.luminance, valid, mm, reduced, pieces)
+        return measure_patches(own, scene.luminance, valid, mm, reduced, pieces, block)
 
-    patches_by_layer = [(layers.layers[n].id, pool.submit(patches_of, [n])) for n in areas]
-    # Of a single layer all patches are its own.
-    patches = patches_by_layer[0][1] if len(areas) == 1 else pool.submit(patches_of, areas)
+    in_layers, together = {}, {}
+    for block, numbers in areas.items():
+        in_layers[block] = [
+            (layers.layers[n].id, pool.submit(areas_of, block, [n])) for n in numbers
+        ]
+        # Of a single layer all patches are its own.
+        one = len(numbers) == 1
+        together[block] = in_layers[block][0][1] if one else pool.submit(areas_of, block, numbers)
     speckled = pool.submit(measure_specks, specks, valid, mm)
     cells = pool.submit(_cells, scene, layers, masks)
     brush = pool.submit(_brush, scene, layers)
@@ -144,7 +155,10 @@ def measure_pattern(
     ):
         direction, spread = lines.direction_deg, lines.direction_spread_deg
         shares = lay_shares(pieces.lines.normal_deg + 90, pieces.lines.step_px)
-    by_patch = tuple((id, own) for id, done in patches_by_layer if (own := done.result()))
+    by_layer_of = {
+        block: tuple((id, own) for id, done in found if (own := done.result()))
+        for block, found in in_layers.items()
+    }
     is_woven = any(layer.role is Role.THREAD for layer in layers.layers)
     return Pattern(
         direction_deg=direction,
@@ -153,8 +167,10 @@ def measure_pattern(
         correlation_mm=mottle.result(),
         lines=lines,
         lines_by_layer=tuple(by_layer),
-        patches=patches.result(),
-        patches_by_layer=by_patch,
+        patches=together["patches"].result(),
+        patches_by_layer=by_layer_of["patches"],
+        clouds=together["clouds"].result(),
+        clouds_by_layer=by_layer_of["clouds"],
         weave=early.weave if is_woven or scene.family.name in ("linen", "auto") else None,
         cells=cells.result(),
         grain=_grain(scene, layers, masks, pieces, early),

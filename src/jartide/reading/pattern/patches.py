@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 
@@ -32,11 +34,12 @@ def measure_patches(
     mm_per_px: float | None,
     reduced: float,
     pieces: list[Pieces] | None = None,
+    block: str = "patches",
 ) -> Patches | None:
     """Return the measures of all patches, one mask (H, W) a layer; None when there are none.
 
     `luminance` is linear, (H, W), for the softness of edges; `pieces` are those of the
-    masks, where they are at hand.
+    masks, where they are at hand; `block` is "patches" or "clouds".
     """
     share = sum(float((mask & valid).sum()) for mask in masks) / max(int(valid.sum()), 1)
     if not masks or share <= 0:
@@ -47,14 +50,20 @@ def measure_patches(
     half = jackknife_half_width(
         used, lambda keep: float(own[used[keep]].sum() / tiles_all[used[keep]].sum())
     )
-    coverage = judged("patches.coverage", share, half)
+    coverage = judged(f"{block}.coverage", share, half)
     if mm_per_px is None:
         return _without(coverage, "reason.no_scale")
     least = least_px(mm_per_px)
-    found = [pieces_of(mask, valid, least) for mask in masks] if pieces is None else pieces
+    if pieces is None:
+        pieces = [pieces_of(mask, valid, least, gathered=True) for mask in masks]
+    found = pieces
     counted = sum(int(p.counted.sum()) for p in found)
     if counted < LEAST_PATCHES:
-        return _without(coverage, "reason.few_patches")
+        few = _without(coverage, "reason.few_patches")
+        # Two clouds have no usual distance, but each has its size.
+        if sum(p.area_px.size for p in found):
+            few = replace(few, size_by_area_mm=_sizes(found, valid, mm_per_px, block))
+        return few
     area = np.concatenate([p.area_px[p.counted] for p in found]) * mm_per_px**2
     row = np.concatenate([p.row[p.counted] for p in found])
     column = np.concatenate([p.column[p.counted] for p in found])
@@ -74,12 +83,12 @@ def measure_patches(
 
     every = np.ones(area.size, bool)
     return Patches(
-        count_per_dm2=judged("patches.count_per_dm2", counted * per_dm2, half * per_dm2),
-        area_mm2=_areas(area, tiles),
-        spacing_mm=_spacing(nearest * mm_per_px, tiles),
+        count_per_dm2=judged(f"{block}.count_per_dm2", counted * per_dm2, half * per_dm2),
+        area_mm2=_areas(area, tiles, block),
+        spacing_mm=_spacing(nearest * mm_per_px, tiles, block),
         coverage=coverage,
-        softness_mm=_softness(found, luminance, valid, mm_per_px, reduced),
-        clustering=_clustering(found, valid),
+        softness_mm=_softness(found, luminance, valid, (mm_per_px, reduced), block),
+        clustering=_clustering(found, valid, block),
         elongation=judged(
             "patches.elongation",
             median(ratio)(every),
@@ -92,7 +101,8 @@ def measure_patches(
             jackknife_half_width(tiles, middle(runs)),
             least=None,
         ),
-        raggedness=_raggedness(found, valid, mm_per_px),
+        raggedness=_raggedness(found, valid, mm_per_px, block),
+        size_by_area_mm=_sizes(found, valid, mm_per_px, block),
     )
 
 
@@ -118,13 +128,14 @@ def _without(coverage: Measured, reason: str) -> Patches:
         elongation=none,
         runs_down=none,
         raggedness=none,
+        size_by_area_mm=Spread(p10=none, median=none, p90=none, geometric_mean=none),
     )
 
 
-def _areas(area: np.ndarray, tiles: np.ndarray) -> Spread:
+def _areas(area: np.ndarray, tiles: np.ndarray, block: str) -> Spread:
     def of(statistic) -> Measured:
         half = jackknife_half_width(tiles, lambda keep: float(statistic(area[keep])))
-        return judged("patches.area_mm2", float(statistic(area)), half)
+        return judged(f"{block}.area_mm2", float(statistic(area)), half)
 
     return Spread(
         p10=of(lambda a: np.percentile(a, 10)),
@@ -134,16 +145,41 @@ def _areas(area: np.ndarray, tiles: np.ndarray) -> Spread:
     )
 
 
-def _spacing(nearest: np.ndarray, tiles: np.ndarray) -> Measured:
+def _sizes(found: list[Pieces], valid: np.ndarray, mm_per_px: float, block: str) -> Spread:
+    """Return diameters of equal area by the share of area that lies in smaller ones.
+
+    All areas count with what is seen of them: what a patch that runs out of the picture lacks
+    in size it lacks in weight, too.
+    """
+    area = np.concatenate([p.area_px for p in found]) * mm_per_px**2
+    row, column = (np.concatenate([getattr(p, name) for p in found]) for name in ("row", "column"))
+    across, tiles = 2 * np.sqrt(area / np.pi), tile_of(row, column, valid)
+
+    def of(statistic) -> Measured:
+        def over(keep: np.ndarray) -> float:
+            return float(statistic(across[keep], area[keep]))
+
+        half = jackknife_half_width(tiles, over)
+        return judged(f"{block}.size_by_area_mm", over(np.ones(area.size, bool)), half)
+
+    return Spread(
+        p10=of(lambda d, a: weighted_percentile(d, a, 0.1)),
+        median=of(lambda d, a: weighted_percentile(d, a, 0.5)),
+        p90=of(lambda d, a: weighted_percentile(d, a, 0.9)),
+        geometric_mean=of(lambda d, a: np.exp(np.average(np.log(d), weights=a))),
+    )
+
+
+def _spacing(nearest: np.ndarray, tiles: np.ndarray, block: str) -> Measured:
     known = np.isfinite(nearest)
     if known.sum() < LEAST_PATCHES:
         return unknown("reason.few_patches")
     near, own = nearest[known], tiles[known]
     half = jackknife_half_width(own, lambda keep: float(near[keep].mean()))
-    return judged("patches.spacing_mm", float(near.mean()), half)
+    return judged(f"{block}.spacing_mm", float(near.mean()), half)
 
 
-def _clustering(found: list[Pieces], valid: np.ndarray) -> Measured:
+def _clustering(found: list[Pieces], valid: np.ndarray, block: str) -> Measured:
     """Return the Clark-Evans ratio of each layer's patches, weighted by their number."""
     height, width = valid.shape
     ratios, numbers, tiles, scaled = [], [], [], []
@@ -160,17 +196,22 @@ def _clustering(found: list[Pieces], valid: np.ndarray) -> Measured:
         return unknown("reason.few_patches")
     at, value = np.concatenate(tiles), np.concatenate(scaled)
     half = jackknife_half_width(at, lambda keep: float(value[keep].mean()))
-    return judged("patches.clustering", float(np.average(ratios, weights=numbers)), half)
+    return judged(f"{block}.clustering", float(np.average(ratios, weights=numbers)), half)
 
 
 def _softness(
-    found: list[Pieces], luminance: np.ndarray, valid: np.ndarray, mm_per_px: float, reduced: float
+    found: list[Pieces],
+    luminance: np.ndarray,
+    valid: np.ndarray,
+    scale: tuple[float, float],
+    block: str,
 ) -> Measured:
     """Return the 10 to 90 % softness of edges, blur taken out: median over all of them.
 
     Across a Gaussian edge of deviation s the steepest slope is step / (s sqrt(2 pi)),
     and its softness 2.563 s. The step is what lies three pixels and more to either side.
     """
+    mm_per_px, reduced = scale
     inside = np.zeros(luminance.shape, bool)
     for p in found:
         inside |= p.label > 0
@@ -205,7 +246,7 @@ def _softness(
     _, blur, _ = picture_blur_px(reduced, float(np.percentile(soft[known], 5)) / 2.563)
     own = np.sqrt(np.maximum(soft[known] ** 2 - (2.563 * blur) ** 2, 0.01)) * mm_per_px
     half = jackknife_half_width(tiles, lambda keep: float(np.median(own[keep])))
-    return judged("patches.softness_mm", float(np.median(own)), half)
+    return judged(f"{block}.softness_mm", float(np.median(own)), half)
 
 
 def _crossing(relative: np.ndarray, t: np.ndarray, level: float) -> np.ndarray:
@@ -228,7 +269,7 @@ def _crossing(relative: np.ndarray, t: np.ndarray, level: float) -> np.ndarray:
     return np.where(found, t[index] + part * (t[1] - t[0]), np.nan)
 
 
-def _raggedness(found: list[Pieces], valid: np.ndarray, mm_per_px: float) -> Measured:
+def _raggedness(found: list[Pieces], valid: np.ndarray, mm_per_px: float, block: str) -> Measured:
     """Return how much longer the edges are than the same edges smoothed, less 1.
 
     Smoothed: the mask under a Gaussian of 2 mm, cut at one half. Lengths by the number of
@@ -245,7 +286,7 @@ def _raggedness(found: list[Pieces], valid: np.ndarray, mm_per_px: float) -> Mea
     half = jackknife_half_width(
         used, lambda keep: float(fine[used[keep]].sum() / max(coarse[used[keep]].sum(), 1.0))
     )
-    return judged("patches.raggedness", max(float(fine.sum() / coarse.sum()) - 1, 0.0), half)
+    return judged(f"{block}.raggedness", max(float(fine.sum() / coarse.sum()) - 1, 0.0), half)
 
 
 def _sides_by_tile(mask: np.ndarray, valid: np.ndarray) -> np.ndarray:

@@ -8,6 +8,8 @@ import cv2
 import numpy as np
 from scipy.spatial import cKDTree
 
+from jartide.reading.pattern.crumbs import with_crumbs
+
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Pieces:
@@ -34,14 +36,20 @@ class Pieces:
     label: np.ndarray
 
 
-def pieces_of(mask: np.ndarray, valid: np.ndarray, least_px: float) -> Pieces:
-    """Return the areas of a mask, (H, W) bool, of at least `least_px` pixels."""
+def pieces_of(
+    mask: np.ndarray, valid: np.ndarray, least_px: float, *, gathered: bool = False
+) -> Pieces:
+    """Return the areas of a mask, (H, W) bool, of at least `least_px` pixels.
+
+    `gathered` gives crumbs to the flakes that they lie beside: then an area may have parts.
+    """
     count, label, stats, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8), connectivity=8)
     area = stats[1:, cv2.CC_STAT_AREA]
     keep = np.flatnonzero(area >= least_px) + 1
     renumber = np.zeros(count, np.int32)
     renumber[keep] = np.arange(1, len(keep) + 1)
-    return pieces_of_labels(renumber[label], valid)
+    numbered = renumber[label]
+    return pieces_of_labels(with_crumbs(numbered) if gathered else numbered, valid)
 
 
 def pieces_of_labels(label: np.ndarray, valid: np.ndarray) -> Pieces:

@@ -77,10 +77,13 @@ class Lines:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Patches:
-    """Clouds and patches together, or one layer of them.
+    """All patches, all clouds, or one layer of either.
 
     Attributes
     ----------
+    area_mm2 : of one patch, by number: each counts once
+    size_by_area_mm : diameters of equal area below which 10, 50, 90 % of the layer's area lie:
+        what an eye and a brush mean by size; None in readings made before it was measured
     clustering : Clark-Evans ratio of their centres: under 1 in bunches, 1 at random, above even
     elongation : longer over shorter axis, median by area
     runs_down : -1 lying across to 1 running down
@@ -96,6 +99,7 @@ class Patches:
     elongation: Measured
     runs_down: Measured
     raggedness: Measured
+    size_by_area_mm: Spread | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -163,7 +167,10 @@ class Repeat:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Pattern:
-    """The pattern of the whole region. `lay` is the share of each 6 degrees, from level."""
+    """The pattern of the whole region. `lay` is the share of each 6 degrees, from level.
+
+    `clouds` have a block of their own; in readings made before they had one they are patches.
+    """
 
     direction_deg: Measured
     direction_spread_deg: Measured
@@ -181,3 +188,5 @@ class Pattern:
     repeat: Repeat | None
     spectrum: tuple[Measured, ...]
     lay: tuple[float, ...]
+    clouds: Patches | None = None
+    clouds_by_layer: tuple[tuple[str, Patches], ...] = ()
