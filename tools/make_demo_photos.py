@@ -64,6 +64,11 @@ def main(folder: Path, *, photos: bool = True) -> None:
             f"corners = [{corners}]\nsize_mm = {list(SIZE_MM)}\n"
             f"neutral = {list(photo.chip)}\nneutral_L = {photo.chip_L}\n"
         )
+        if photo.leave_out:
+            rings = ", ".join(
+                "[" + ", ".join(f"[{x}, {y}]" for x, y in ring) + "]" for ring in photo.leave_out
+            )
+            text += f"leave_out = [{rings}]\n"
         if photo.board is not None:
             text += f"board = {photo.board}\nremark = {json.dumps(photo.remark)}\n"
         print(f"{photo.file}  {len(photo.jpeg) / 1e6:.2f} MB", file=sys.stderr)

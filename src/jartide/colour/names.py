@@ -7,6 +7,7 @@ from collections.abc import Sequence
 
 # Below the first chroma a colour is a grey, below the second a greyed one.
 _GREY, _GREYED = 4.0, 10.0
+_DARK = 24.0
 # Greys by the upper bound of L*: without a cast, with a warm one, with a cool one.
 _GREYS = (
     (16.0, "black", "black", "black"),
@@ -50,9 +51,9 @@ def colour_name(lab: Sequence[float]) -> str:
     lightness, a, b = (float(v) for v in lab)
     chroma = math.hypot(a, b)
     hue = math.degrees(math.atan2(b, a)) % 360
-    # Of dark and of very light colours less chroma is seen.
-    seen = chroma * (0.75 if lightness < 20 or lightness > 90 else 1.0)
-    if seen < _GREYED:
+    # Of very light colours less chroma is seen; what is dark and not grey is called by its hue.
+    seen = chroma * (0.75 if lightness > 90 else 1.0)
+    if seen < (_GREY if lightness < _DARK else _GREYED):
         grey = _grey(lightness, seen, hue)
         if grey is not None:
             return grey

@@ -10,7 +10,7 @@ from importlib.resources.abc import Traversable
 from typing import Any
 
 from jartide.boards.log import Climate, EntryKind, Logged, PassDone
-from jartide.photo.settings import KnownPatch, PhotoSettings, Rect
+from jartide.photo.settings import KnownPatch, PhotoSettings, Polygon, Rect
 from jartide.plan.site import Site
 from jartide.plan.work import Work
 from jartide.reading.result import ALGORITHM, Reading
@@ -149,6 +149,10 @@ def settings_of(row: dict[str, Any]) -> PhotoSettings:
         corners=(corners[0], corners[1], corners[2], corners[3]),
         size_mm=(row["size_mm"][0], row["size_mm"][1]),
         neutrals=(KnownPatch(rect=Rect(x=x, y=y, w=w, h=h), lightness=row["neutral_L"]),),
+        leave_out=tuple(
+            Polygon(points=tuple((float(x), float(y)) for x, y in ring))
+            for ring in row.get("leave_out", ())
+        ),
     )
 
 

@@ -7,17 +7,25 @@ beside `job.toml`, which the application's demo workspace is made from.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
+import cv2
 import numpy as np
 
 from jartide.studio.camera import COOL_LED, DAYLIGHT, WARM_LAMP, Camera, Light, expose, to_jpeg
-from jartide.studio.concrete import Concrete, draw_concrete
-from jartide.studio.marble import Marble, draw_marble
-from jartide.studio.oak import Oak, draw_oak
+from jartide.studio.likeness import (
+    ConcreteLook,
+    LimedOakLook,
+    MarbleLook,
+    PatinaLook,
+    draw_green_marble,
+    draw_limed_oak,
+    draw_patina,
+    draw_weathered_concrete,
+)
 from jartide.studio.scene import CHIP_L, View, set_scene
+from jartide.studio.site import Site
 from jartide.studio.truth import Surface, SurfaceTruth
-from jartide.studio.verdigris import Verdigris, draw_verdigris
 
 SIZE_MM = (400.0, 400.0)
 _MM_PER_PX = 0.2
@@ -37,45 +45,39 @@ class DemoPhoto:
     corners: tuple[tuple[float, float], ...]
     chip: tuple[float, float, float, float]
     chip_L: float
-    truth: SurfaceTruth
+    leave_out: tuple[tuple[tuple[float, float], ...], ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Shot:
     finish: str
     file: str
-    draw: Callable[[], Surface]
+    draw: Callable[[], np.ndarray]
     light: Light
     view: View
     board: int | None = None
     remark: str = ""
-
-
-def _marble(seed: int, look: Marble) -> Callable[[], Surface]:
-    return lambda: draw_marble(SIZE_MM, _MM_PER_PX, seed, look)
+    site: Site = field(default_factory=Site)
 
 
 def _shots() -> list[_Shot]:
-    stone = Marble()
+    stone = MarbleLook()
     # Board 1 is what a first board is: veins fat, stark and too upright, clouds timid.
     first = replace(
-        stone.wider(1.6),
-        vein=(84.0, -6.0, 5.0),
-        hair=(64.0, -12.0, 6.0),
-        cloud_share=0.30,
-        drift_share=0.10,
-        veins=replace(stone.wider(1.6).veins, direction_deg=84.0),
-        hairs=replace(stone.wider(1.6).hairs, direction_deg=84.0),
-    )
+        stone, vein=(86.0, -4.0, 5.0), bold=2.0, cloud_share=0.30, drift_share=0.07,
+        direction_deg=84.0,
+    )  # fmt: skip
     second = replace(
-        stone.wider(1.25),
-        vein=(80.0, -7.0, 6.0),
-        cloud_share=0.37,
-        drift_share=0.12,
-        veins=replace(stone.wider(1.25).veins, direction_deg=70.0),
-        hairs=replace(stone.wider(1.25).hairs, direction_deg=70.0),
+        stone, vein=(82.0, -5.0, 6.0), bold=1.4, cloud_share=0.38, drift_share=0.11,
+        direction_deg=70.0,
+    )  # fmt: skip
+    third = replace(stone, ground=(14.0, -6.5, 1.5))
+    metal, grown = PatinaLook(), PatinaLook(green_share=0.58, crust_share=0.28, runs=1.8)
+    oak, bare = LimedOakLook(), LimedOakLook(late=(46.0, 10.0, 25.0), pores=0.13, film=0.14)
+    wall = ConcreteLook()
+    warm = ConcreteLook(
+        body=(62.0, 2.4, 10.0), bleached=(73.0, 2.2, 11.5), damp=(49.0, 3.0, 9.5), streaks=0.3
     )
-    third = replace(stone, ground=(14.8, -7.0, 1.0), drift_share=0.145)
     window = replace(DAYLIGHT, falloff=0.06)
     lamp = replace(WARM_LAMP, exposure=0.95)
     led = replace(COOL_LED, exposure=1.0)
@@ -84,14 +86,14 @@ def _shots() -> list[_Shot]:
         _Shot(
             finish="bar-front",
             file="bar-front-slab.jpg",
-            draw=_marble(63, stone),
+            draw=lambda: draw_green_marble(SIZE_MM, _MM_PER_PX, 63, stone),
             light=window,
             view=left,
         ),
         _Shot(
             finish="bar-front",
             file="bar-front-board-1.jpg",
-            draw=_marble(62, first),
+            draw=lambda: draw_green_marble(SIZE_MM, _MM_PER_PX, 62, first),
             light=lamp,
             view=right,
             board=1,
@@ -100,7 +102,7 @@ def _shots() -> list[_Shot]:
         _Shot(
             finish="bar-front",
             file="bar-front-board-2.jpg",
-            draw=_marble(65, second),
+            draw=lambda: draw_green_marble(SIZE_MM, _MM_PER_PX, 65, second),
             light=lamp,
             view=left,
             board=2,
@@ -109,7 +111,7 @@ def _shots() -> list[_Shot]:
         _Shot(
             finish="bar-front",
             file="bar-front-board-3.jpg",
-            draw=_marble(66, third),
+            draw=lambda: draw_green_marble(SIZE_MM, _MM_PER_PX, 66, third),
             light=window,
             view=right,
             board=3,
@@ -118,34 +120,31 @@ def _shots() -> list[_Shot]:
         _Shot(
             finish="lift-lobby",
             file="lift-lobby-door.jpg",
-            draw=lambda: draw_verdigris(SIZE_MM, _MM_PER_PX, 24),
+            draw=lambda: draw_patina(SIZE_MM, _MM_PER_PX, 24, metal),
             light=led,
             view=right,
         ),
         _Shot(
             finish="lift-lobby",
             file="lift-lobby-board-1.jpg",
-            draw=lambda: draw_verdigris(
-                SIZE_MM, _MM_PER_PX, 34, Verdigris(fringe_share=0.74, bloom_share=0.54, runs=1.6)
-            ),
+            draw=lambda: draw_patina(SIZE_MM, _MM_PER_PX, 34, grown),
             light=lamp,
             view=left,
             board=1,
             remark="Bloom sponged on in two coats.",
+            site=Site(hands=1),
         ),
         _Shot(
             finish="library",
             file="library-panel.jpg",
-            draw=lambda: draw_oak(SIZE_MM, _MM_PER_PX, 25),
+            draw=lambda: draw_limed_oak(SIZE_MM, _MM_PER_PX, 25, oak),
             light=window,
             view=left,
         ),
         _Shot(
             finish="library",
             file="library-board-1.jpg",
-            draw=lambda: draw_oak(
-                SIZE_MM, _MM_PER_PX, 35, Oak(late=(49.0, 10.5, 25.0), pore_cover=0.09)
-            ),
+            draw=lambda: draw_limed_oak(SIZE_MM, _MM_PER_PX, 35, bare),
             light=window,
             view=right,
             board=1,
@@ -154,32 +153,29 @@ def _shots() -> list[_Shot]:
         _Shot(
             finish="terrace",
             file="terrace-wall.jpg",
-            draw=lambda: draw_concrete(SIZE_MM, _MM_PER_PX, 26),
+            draw=lambda: draw_weathered_concrete(SIZE_MM, _MM_PER_PX, 26, wall),
             light=DAYLIGHT,
             view=right,
         ),
         _Shot(
             finish="terrace",
             file="terrace-board-1.jpg",
-            draw=lambda: draw_concrete(
-                SIZE_MM,
-                _MM_PER_PX,
-                36,
-                Concrete(ground=(62.0, 2.6, 10.0), bloom=(69.5, 2.2, 11.5), damp=(54.0, 3.2, 9.5)),
-            ),
+            draw=lambda: draw_weathered_concrete(SIZE_MM, _MM_PER_PX, 36, warm),
             light=lamp,
             view=left,
             board=1,
             remark="Base from the tin, two sponged tones.",
+            site=Site(tapes=2),
         ),
     ]
 
 
 def draw_demo() -> Iterator[DemoPhoto]:
     """Draw and photograph every surface of the demo job."""
+    none = SurfaceTruth(family="auto", layers=(), direction_deg=None)
     for seed, shot in enumerate(_shots()):
-        surface = shot.draw()
-        scene = set_scene(surface, shot.view, seed)
+        surface = Surface(rgb_linear=shot.draw(), mm_per_px=_MM_PER_PX, truth=none)
+        scene = set_scene(surface, shot.view, seed, shot.site)
         code = expose(scene.rgb_linear, shot.light, _CAMERA, np.random.default_rng(seed))
         chip = scene.chip
         yield DemoPhoto(
@@ -191,5 +187,15 @@ def draw_demo() -> Iterator[DemoPhoto]:
             corners=tuple((round(x, 1), round(y, 1)) for x, y in scene.corners),
             chip=(chip.x, chip.y, chip.w, chip.h),
             chip_L=CHIP_L,
-            truth=surface.truth,
+            leave_out=_outlines(scene.over),
         )
+
+
+def _outlines(over: np.ndarray | None) -> tuple[tuple[tuple[float, float], ...], ...]:
+    """Outlines, px, of what a painter would leave out, with a little to spare."""
+    if over is None:
+        return ()
+    wide = cv2.dilate(over.astype(np.uint8), np.ones((25, 25), np.uint8))
+    found, _ = cv2.findContours(wide, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
+    simple = (cv2.approxPolyDP(ring, 6.0, True)[:, 0] for ring in found)
+    return tuple(tuple((float(x), float(y)) for x, y in ring) for ring in simple)

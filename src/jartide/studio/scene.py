@@ -11,6 +11,7 @@ from jartide.colour.spaces import lab_to_linear
 from jartide.photo.settings import Rect
 from jartide.photo.square import UNIT_SQUARE, homography, transform
 from jartide.studio.noise import fractal, smoothstep
+from jartide.studio.site import Site, lay_over
 from jartide.studio.truth import Surface
 
 CHIP_L = 62.0
@@ -33,18 +34,23 @@ class View:
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Scene:
-    """The scene in the picture plane: linear light, the board's corners, the grey chip."""
+    """The scene in the picture plane: linear light, the board's corners, the grey chip.
+
+    `over`, (H, W) bool, is where hands and tape lie; None without a site.
+    """
 
     rgb_linear: np.ndarray
     corners: tuple[tuple[float, float], ...]
     chip: Rect
+    over: np.ndarray | None = None
 
 
-def set_scene(surface: Surface, view: View, seed: int) -> Scene:
-    """Stand a surface in the room and look at it."""
+def set_scene(surface: Surface, view: View, seed: int, site: Site | None = None) -> Scene:
+    """Stand a surface in the room and look at it; a `site` has tools about and hands on it."""
     rng = np.random.default_rng(seed)
-    _width, _height = view.size_px
     rgb = _room(view, rng)
+    if site is not None:
+        _stand_about(rgb, rng)
     rows, columns = surface.rgb_linear.shape[:2]
     quad = _project(columns / rows, view)
     board = homography(UNIT_SQUARE * (columns, rows), quad)
@@ -67,8 +73,11 @@ def set_scene(surface: Surface, view: View, seed: int) -> Scene:
     edge = _polygon(quad + (5, 7), view.size_px)
     rgb += (lab_to_linear([46, 4, 12]).astype(np.float32) - rgb) * edge[..., None]
     rgb += (np.maximum(laid, 0) - rgb) * cover[..., None]
+    over = None if site is None else lay_over(rgb, quad, site, rng)
     chip = _chip(rgb, quad, view)
-    return Scene(rgb_linear=rgb, corners=tuple((float(x), float(y)) for x, y in quad), chip=chip)
+    return Scene(
+        rgb_linear=rgb, corners=tuple((float(x), float(y)) for x, y in quad), chip=chip, over=over
+    )
 
 
 def _project(aspect: float, view: View) -> np.ndarray:
@@ -134,6 +143,35 @@ def _room(view: View, rng: np.random.Generator) -> np.ndarray:
     shade = 1 - 0.22 * (x / width) - 0.16 * (y / height)
     crease = 1 - 0.35 * np.exp(-(((y - horizon) / 14) ** 2))
     return (room * (shade * crease)[..., None]).astype(np.float32)
+
+
+# Tins, a block and a folded cloth on the bench: left and right edge, top and foot (shares of the
+# picture) and colour.
+_TOOLS = (
+    ((0.015, 0.60, 0.085, 0.915), (58.0, -2.0, -6.0)),
+    ((0.095, 0.70, 0.150, 0.905), (78.0, 1.0, 6.0)),
+    ((0.875, 0.67, 0.955, 0.910), (46.0, 22.0, 16.0)),
+    ((0.820, 0.83, 0.905, 0.945), (72.0, 3.0, 14.0)),
+)
+
+
+def _stand_about(rgb: np.ndarray, rng: np.random.Generator) -> None:
+    """Stand a painter's things on the bench before the wall, in place."""
+    height, width = rgb.shape[:2]
+    for (left, top, right, foot), lab in _TOOLS:
+        x0, x1 = round(left * width), round(right * width)
+        y0, y1 = round(top * height), round(foot * height)
+        shade = np.zeros((height, width), np.float32)
+        cv2.rectangle(shade, (x0 + 10, y1 - 18), (x1 + 34, y1 + 8), 1.0, -1)
+        rgb *= 1 - 0.4 * cv2.GaussianBlur(shade, (0, 0), 9)[..., None]
+        # Round in plan: lit from the left, dark towards the right.
+        across = np.linspace(-1, 1, x1 - x0, dtype=np.float32)
+        light = (0.35 + 0.65 * np.sqrt(np.maximum(1 - across**2, 0))) * (1 - 0.28 * across)
+        tone = lab_to_linear(np.array(lab) + rng.normal(0, 2, 3)).astype(np.float32)
+        rgb[y0:y1, x0:x1] = tone * light[None, :, None]
+        rim = lab_to_linear([70, 0, 1]).astype(np.float32) * light[None, :, None]
+        rgb[y0 : y0 + 9, x0:x1] = rim
+        rgb[y1 - 7 : y1, x0:x1] = 0.8 * rim
 
 
 def _chip(rgb: np.ndarray, quad: np.ndarray, view: View) -> Rect:
