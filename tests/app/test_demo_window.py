@@ -330,6 +330,6 @@ def test_stark_veins_get_a_veil_from_the_grounds_own_mix(qtbot, demo):
     work = demo.job.shelf.work()
     jars = demo.job.jars.parts(work)
     (mend,), _ = mends_of(stark, target, reading, work, jars)
-    assert mend.recipes[0].startswith("From your ground's mix 1 : 1: 1 : ")
+    assert mend.recipes[0].startswith("From your ground's mix 6 : 5: 1 : ")
     calm = replace(comparison, differences=tuple(replace(d, significant=False) for d in rows))
     assert mends_of(calm, target, reading, work, jars)[0] == ()

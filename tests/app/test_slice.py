@@ -123,7 +123,7 @@ def test_a_painter_goes_once_through_the_whole_job(
     reading = job.readings.of(job.readings.target())
     assert len(reading.layers) >= 4
     assert "target is read" in window.foot.shown.text
-    assert "Ground" in window.station("reading")._core.accessibleName()
+    assert "green ground" in window.station("reading")._core.accessibleName()
 
     # A board by the file dialog; it needs its corners first, so Photos opens.
     press(window, "Go to Boards")

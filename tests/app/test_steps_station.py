@@ -403,7 +403,7 @@ def test_a_planned_board_is_logged_by_ticking(qtbot, demo, steps):
 def test_amounts_follow_what_was_really_used_and_the_jars_follow_the_plan(qtbot, demo, steps):
     steps.plan.take_proposal()
     page = steps.open_page("amounts")
-    assert any(row.title == "Mix: Ground" for row in the(page, Ledger).rows)
+    assert any(row.title == "Mix: Bottle-green ground" for row in the(page, Ledger).rows)
     before = sum(line.needed_ml for line in page.lines)
     block = next(
         b for b in steps.plan.timed().blocks

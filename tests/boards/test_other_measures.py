@@ -47,7 +47,7 @@ def with_block(reading, path, value):
 
 def _blank(kind):
     from dataclasses import fields
-    from typing import get_type_hints
+    from typing import get_args, get_type_hints
 
     from jartide.reading.pattern.records import Spread
 
@@ -56,7 +56,7 @@ def _blank(kind):
     values = {}
     for field in fields(kind):
         hint = hints[field.name]
-        if hint is Spread:
+        if Spread in (hint, *get_args(hint)):
             values[field.name] = Spread(**{f.name: nothing for f in fields(Spread)})
         elif hint is Measured:
             values[field.name] = nothing
@@ -67,6 +67,7 @@ def _blank(kind):
 
 BLANK = {
     "patches": _blank(Patches),
+    "clouds": _blank(Patches),
     "cells": _blank(Cells),
     "weave": _blank(Weave),
     "grain": _blank(Grain),

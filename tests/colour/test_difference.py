@@ -46,6 +46,14 @@ def test_order_does_not_matter(a, b):
     assert delta_e_2000(a, b) == pytest.approx(delta_e_2000(b, a), abs=1e-9)
 
 
+def test_opposite_hues_are_as_far_apart_both_ways():
+    a, b = (
+        (0.0, 57.39678526380635, 57.39678526380635),
+        (0.0, -75.75918949368744, -75.75918949368744),
+    )
+    assert delta_e_2000(a, b) == pytest.approx(delta_e_2000(b, a), abs=1e-9)
+
+
 def test_broadcasts():
     tones = np.array([[50, 0, 0], [60, 0, 0.0]])
     assert delta_e_2000(tones[:, None], tones[None]).shape == (2, 2)

@@ -224,7 +224,7 @@ def test_another_finish_has_its_own_everything(job):
     first = job.readings.of_target()
     open_finish(job, "Library")
     assert job.readings.of_target() is not first
-    assert say(job.readings.of_target().layers[0].name) == "Ground"
+    assert say(job.readings.of_target().layers[0].name) == "Sand ground"
     assert all(board.finish_id == job.finish.id for board, _ in job.records.boards())
 
 

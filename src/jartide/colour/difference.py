@@ -30,8 +30,11 @@ def delta_e_2000(lab_1: ArrayLike, lab_2: ArrayLike) -> np.ndarray:
     dl, dc = l_2 - l_1, c_2 - c_1
     # A grey has no hue: its hue difference is zero by definition.
     grey = c_1 * c_2 == 0
-    dh = np.where(grey, 0.0, (h_2 - h_1 + 180) % 360 - 180)
-    dh = np.where(~grey & (dh == -180) & (h_2 > h_1), 180.0, dh)
+    # By comparison and not by a remainder: of opposite hues that rounds to the same side whichever
+    # colour comes first.
+    turn = h_2 - h_1
+    dh = turn - 360.0 * (turn > 180) + 360.0 * (turn < -180)
+    dh = np.where(grey, 0.0, dh)
     dh_big = 2 * np.sqrt(c_1 * c_2) * np.sin(np.radians(dh) / 2)
 
     l_mean, c_mean = (l_1 + l_2) / 2, (c_1 + c_2) / 2

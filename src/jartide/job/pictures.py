@@ -199,7 +199,12 @@ class Pictures:
                 self._new_photo(finish, loaded, name, Source.FILE),
                 board_id=None if board is None else board.id,
                 use=PhotoUse(use),
-                settings=PhotoSettings() if like is None else like.settings,
+                # Of a room all is looked at, of a board the piece.
+                settings=(
+                    PhotoSettings(whole_plane=PhotoUse(use) is PhotoUse.SURROUNDINGS)
+                    if like is None
+                    else like.settings
+                ),
                 stage=stage,
             )
             records = (photo,) if not with_board or board is None else (board, photo)

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from jartide.app.elements.core import Stratum, draw_core, stratum_heights
 from jartide.app.elements.jar import draw_jar
-from jartide.app.kit import Kit
+from jartide.app.kit import Kit, broken, text_width
 from jartide.app.widgets.painted import Painted, motion_ms, reachable
 from jartide.wording import tr
 
@@ -171,8 +171,15 @@ class CoreList(Painted):
                 lid=row.colour,
             )
             text = _LIST_X + 80
-            y = middle - (46 + 22 * (len(row.words) - 1) + (22 if row.doubt else 0)) / 2
-            kit.text(text, y, row.name, 17, 700 if on else 600, "ink", right - text)
+            weight = 700 if on else 600
+            # A name too long for the line is set smaller, on as many lines as it takes.
+            size = 17 if text_width(row.name, 17, weight) <= right - text else 15
+            names = broken(row.name, right - text, size, weight)
+            extra = 19 * (len(names) - 1)
+            y = middle - (46 + extra + 22 * (len(row.words) - 1) + (22 if row.doubt else 0)) / 2
+            for place, words in enumerate(names):
+                kit.text(text, y + 19 * place, words, size, weight, "ink", right - text)
+            y += extra
             for words in row.words:
                 y += 22
                 kit.text(text, y, words, 15, 400, "ink2", right - text)

@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QKeyEvent, QPainter
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QScrollArea, QWidget
 
 from jartide.app.elements.jar import draw_jar
-from jartide.app.kit import Kit
+from jartide.app.kit import Kit, broken, text_width
 from jartide.app.widgets.painted import current_theme
 
 JAR_W, PITCH = 142, 205
@@ -68,7 +68,12 @@ class _JarButton(QAbstractButton):
         if self.isChecked():
             kit.across(0, _LINE - 2, PITCH - 24, "accent", 6)
         room = PITCH - 16
-        kit.text(0, _LINE + 10, face.name, 18, 600, "ink", room)
+        size = 18 if text_width(face.name, 18, 600) <= room else 15
+        names = broken(face.name, room, size, 600)[:2]
+        for place, words in enumerate(names):
+            # Two lines of a long name take the room of one large one.
+            top = _LINE + 10 if len(names) == 1 else _LINE + 3 + 17 * place
+            kit.text(0, top, words, size, 600, "ink", room)
         kit.text(0, _LINE + 38, face.parts, 18, 400, "ink", room)
         left = 0.0
         if face.doubtful:

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QWidget
 
-from jartide.app.kit import Kit, text_width
+from jartide.app.kit import Kit, broken, text_width
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
@@ -106,9 +106,9 @@ class MatchView(Painted):
                 kit.fill(x, _CHIP_Y, half, high, colour)
         y = float(_CHIP_Y + high + 8)
         kit.text(0, y, shown.words, 17, 600, "ink", w)
-        if shown.note:
-            kit.text(0, y + 24, shown.note, 14, 400, "ink2", w)
-        y += 44
+        for place, line in enumerate(broken(shown.note, w, 14)):
+            kit.text(0, y + 24 + 18 * place, line, 14, 400, "ink2", w)
+        y += 44 + 18 * (len(broken(shown.note, w, 14)) - 1)
         if shown.busy or not shown.candidates:
             kit.paragraph(0, y + 6, w, shown.busy, 16, 400, "ink2")
             return

@@ -55,8 +55,13 @@ class RecipeView(Painted):
     def paint(self, kit: Kit) -> None:
         shown, w = self._shown, self.width()
         title = kit.text(0, 0, shown.title, 24, 600, "ink", w - 90)
-        kit.text(title + 18, 6, shown.note, 15, 400, "ink2", w - title - 18)
         y = 46.0
+        if title + 18 + text_width(shown.note, 15) <= w:
+            kit.text(title + 18, 6, shown.note, 15, 400, "ink2", w - title - 18)
+        else:
+            # Beside a long name there is no room for it.
+            kit.text(0, 32, shown.note, 15, 400, "ink2", w)
+            y = 58.0
         if not shown.rows:
             kit.paragraph(0, y, w - 10, shown.empty, 16, 400, "ink2")
             return

@@ -13,7 +13,7 @@ from jartide.photo.card.design import PatchKind
 from jartide.photo.even_light import LightField
 from jartide.photo.settings import PhotoSettings
 from jartide.store.records import Board, BoardCheck, Photo
-from jartide.wording import say, tr
+from jartide.wording import tr
 
 # Colours nearer than this, CIEDE2000, are told apart only side by side.
 _HAIR, _LITTLE = 1.5, 3.5
@@ -204,7 +204,7 @@ def _check(opened: Opened) -> Step:
     if not warnings:
         return _step("check", "ready", tr("step.check.good"), tr("step.check.good_note"))
     state = tr("step.check.state", count=len(warnings))
-    return _step("check", "check", state, say(warnings[0][1]))
+    return _step("check", "check", state, tr("step.check.note"))
 
 
 def _board(opened: Opened) -> Step:
