@@ -37,6 +37,7 @@ class Picture:
     corner_error_mm : 90 % bound of the squaring's error at the worst corner; None without card
     warnings : (code, message) of what is wrong with the photo
     sheen, metal : as the painter said
+    whole_piece : whether its borders are the edges of the piece, as far as is known
     """
 
     rgb_linear: np.ndarray
@@ -53,6 +54,7 @@ class Picture:
     warnings: tuple[tuple[str, Message], ...] = ()
     sheen: Sheen | None = None
     metal: bool = False
+    whole_piece: bool = False
 
     @property
     def shape(self) -> tuple[int, int]:

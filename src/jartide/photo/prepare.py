@@ -153,6 +153,7 @@ def prepare_in_full(
         warnings=tuple(_once(warnings + _layout_warnings(layout, used, settings, corner_error))),
         sheen=settings.sheen,
         metal=settings.metal,
+        whole_piece=piece is not None or painters.corners is not None,
     )
     return Prepared(
         picture=picture,

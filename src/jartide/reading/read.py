@@ -18,6 +18,7 @@ from jartide.reading.layers.evidence import Evidence, gather_evidence
 from jartide.reading.layers.find_layer_tones import LEAST_COVERAGE, TonesFound, find_layer_tones
 from jartide.reading.layers.layer_edges import layer_edges
 from jartide.reading.layers.layer_map import LayerMap, read_decided, read_layers
+from jartide.reading.layers.position import measure_position
 from jartide.reading.lines.line_pieces import line_pieces
 from jartide.reading.lines.profiles import measure_profiles
 from jartide.reading.lines.ridges import CentreLines, find_centre_lines
@@ -139,7 +140,16 @@ def read_basis(
         pattern = with_scale_error(pattern, picture.scale_error)
     unsure = picture.colour_radius()
     seen_layers = tuple(
-        replace(layer, lab_de00=float(np.hypot(layer.lab_de00, unsure))) for layer in layers.layers
+        replace(
+            layer,
+            lab_de00=float(np.hypot(layer.lab_de00, unsure)),
+            position=(
+                measure_position(layers.covers.of(number), layers.valid)
+                if picture.whole_piece and layers.valid.any()
+                else None
+            ),
+        )
+        for number, layer in enumerate(layers.layers)
     )
     progress(0.9)
     reading = Reading(

@@ -31,6 +31,30 @@ class Role(StrEnum):
     RUN = "run"
 
 
+class Sits(StrEnum):
+    """Where on its piece most of a layer is."""
+
+    EVEN = "even"
+    EDGES = "edges"
+    MIDDLE = "middle"
+    FOOT = "foot"
+    TOP = "top"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Position:
+    """Where a layer sits on its piece, each -1 to 1, 0 where it is even.
+
+    Attributes
+    ----------
+    edges : how much more there is of it at the piece's edges than in its middle
+    foot : how much more in its lower third than in its upper one
+    """
+
+    edges: Measured
+    foot: Measured
+
+
 LINE_ROLES = frozenset({Role.VEIN, Role.CRACK, Role.GRAIN, Role.THREAD, Role.GROOVE, Role.BRUSH})
 
 
@@ -49,6 +73,7 @@ class Layer:
     contrast_L : how much lighter (or, below 0, darker) it is than what it touches
     reader_lab : what a colour reader said of it; goes before `lab`
     locked : the painter has fixed it
+    position : where on the piece it sits; None where the piece's edges are not known
     """
 
     id: str
@@ -65,6 +90,7 @@ class Layer:
     contrast_L: float | None = None
     reader_lab: Lab | None = None
     locked: bool = False
+    position: Position | None = None
 
     @property
     def best_lab(self) -> Lab | None:

@@ -11,7 +11,8 @@ from jartide.boards.mends import Mend, Mending
 from jartide.boards.result import Comparison
 from jartide.boards.together import Together
 from jartide.colour.spaces import srgb_hex
-from jartide.reading.result import Layer, LayerEdge, Reading, Relief, Texture, ZoneReading
+from jartide.reading.layers.position import sits
+from jartide.reading.result import Layer, LayerEdge, Position, Reading, Relief, Texture, ZoneReading
 from jartide.reading.trust.paths import measured_values
 from jartide.store.exchange_pattern import interval, pattern_to_json, rounded, value
 from jartide.wording import Message, english
@@ -69,6 +70,17 @@ def _layer(layer: Layer) -> dict[str, Any]:
         "contrast_L": rounded(layer.contrast_L),
         "gamut_edge": layer.gamut_edge,
         "why": [english(reason) for reason in layer.why],
+        "position": _position(layer.position),
+    }
+
+
+def _position(position: Position | None) -> dict[str, Any] | None:
+    if position is None:
+        return None
+    return {
+        "sits": sits(position).value,
+        "edges": value(position.edges),
+        "foot": value(position.foot),
     }
 
 

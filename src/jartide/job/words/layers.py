@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from jartide.colour.words import Cast, Lab, Undertone, beside, tone, undertone
 from jartide.job.words.numbers import mm_words
+from jartide.reading.layers.position import sits
 from jartide.reading.result import LINE_ROLES, Edge, Layer, Reading, Relief
 from jartide.wording import say, tr
 
@@ -59,6 +60,11 @@ def order_words(layer: Layer) -> str:
     for kind, names in by_kind.items():
         parts.append(tr(kind, below=_listed(names)))
     return " ".join(parts)
+
+
+def position_words(layer: Layer) -> str:
+    """Return where on the piece a layer sits; nothing where the piece's edges are not known."""
+    return "" if layer.position is None else tr(f"layer.sits.{sits(layer.position)}")
 
 
 def edge_words(layer: Layer, reading: Reading) -> str:

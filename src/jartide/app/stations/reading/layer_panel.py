@@ -25,6 +25,7 @@ from jartide.job.words.layers import (
     doubt_words,
     edge_words,
     order_words,
+    position_words,
 )
 from jartide.reading.result import Layer, Reading, Role
 from jartide.wording import say, tr
@@ -115,7 +116,7 @@ class LayerPanel(ControlColumn):
         _say(self._colour, colour_words(layer))
         _say(self._beside, beside_words(layer, reading))
         _say(self._doubt, doubt_words(layer))
-        why = (order_words(layer), edge_words(layer, reading))
+        why = (order_words(layer), edge_words(layer, reading), position_words(layer))
         _say(self._why, " ".join(filter(None, why)))
         put_text(self._name, say(layer.name))
         self._role.setCurrentIndex(self._role.findData(layer.role))
