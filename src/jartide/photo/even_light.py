@@ -98,6 +98,22 @@ def _small(rgb: np.ndarray, valid: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return total / np.maximum(weight, 1e-6)[..., None], weight > 0.5
 
 
+def seen_from(field: LightField, x: np.ndarray, y: np.ndarray, valid: np.ndarray) -> LightField:
+    """Return a falloff as it lies over a part of the picture it was estimated from.
+
+    Parameters
+    ----------
+    x, y : (N, M), where points spread evenly over the part lie in that picture, -1..1 across it
+    valid : (H, W) bool, where the part is read
+    """
+    own_x, own_y = _grid((x.shape[0], x.shape[1]))
+    terms = _powers(own_x, own_y, len(field.coefficients)).reshape(-1, len(field.coefficients))
+    values = field.log_light(x, y).reshape(-1)
+    known = np.isfinite(values)
+    solved = np.linalg.lstsq(terms[known], values[known], rcond=None)[0]
+    return _with_strength(solved, field.log_sd, field.told_apart, valid)
+
+
 def light_from_picture(rgb_linear: np.ndarray, valid: np.ndarray) -> LightField:
     """Estimate the falloff from a picture of the finish itself.
 

@@ -16,6 +16,7 @@ from jartide.photo.even_light import (
     light_from_blank,
     light_from_picture,
     log_light_over,
+    seen_from,
 )
 from jartide.photo.health import Warnings, light_warnings, photo_warnings
 from jartide.photo.layout import Layout, SquaredBy, layout_of, wants_card
@@ -34,6 +35,8 @@ READING_PIXELS = 750_000
 # A card casts a shadow and shows its edge: this much around it is not read, mm.
 _CARD_MARGIN_MM = 2.0
 _MASK_PX = 1_500_000
+# The light over all of a plane is told from so many pixels.
+_LIGHT_PX = 60_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -125,6 +128,9 @@ def prepare_in_full(
         # The check needs nothing of the light: it goes on beside it on the second core.
         checked = pool.submit(photo_warnings, photo, rgb, drawn.where, valid, drawn.reduced, known)
         light = light_from_picture(rgb, valid) if bare is None else light_from_blank(bare, valid)
+        if bare is None and piece is not None and layout.squared_by is SquaredBy.CARD:
+            around = _light_around(photo, painters, card, correction, (drawn.where, valid))
+            light = min(light, around, key=lambda field: field.log_sd)
         faults = checked.result()
     evened = not settings.scan and _to_even(settings, correction, light)
     if bare is None and not settings.scan:
@@ -356,6 +362,31 @@ def _bare(
     if blank.size != photo.size:
         raise PrepareError("error.light.blank_size")
     return correction.apply(_drawn(blank, settings, layout, max_pixels).rgb_linear)
+
+
+def _light_around(
+    photo: Photo,
+    settings: PhotoSettings,
+    card: CardSighting | None,
+    correction: Correction,
+    part: tuple[np.ndarray, np.ndarray],
+) -> LightField:
+    """The light over a piece, (where, valid) of it, by all that is seen of its plane: what lies
+    around a patterned piece is often plain, and tells the falloff far better than the piece does.
+    """
+    where, valid = part
+    layout = layout_of(photo, settings, card)
+    drawn = _drawn(photo, settings, layout, _LIGHT_PX)
+    all_seen = _valid(photo, settings, layout, card, drawn.where)
+    field = light_from_picture(correction.apply(drawn.rgb_linear), all_seen)
+    assert layout.surface is not None and layout.extent is not None
+    rows, columns = (np.linspace(0, n - 1, min(n, 40)).round().astype(int) for n in valid.shape)
+    px = where[np.ix_(rows, columns)]
+    on = layout.surface.to_surface(px.reshape(-1, 2).astype(float)).reshape(px.shape)
+    extent = layout.extent
+    x = (on[..., 0] - extent.left) / extent.width * 2 - 1
+    y = (on[..., 1] - extent.top) / extent.height * 2 - 1
+    return seen_from(field, x, y, valid)
 
 
 def _to_even(settings: PhotoSettings, correction: Correction, light: LightField) -> bool:
