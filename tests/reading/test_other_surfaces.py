@@ -159,3 +159,21 @@ def test_a_rare_but_distinct_layer_survives(rust):
     lightest = max(reading.layers, key=lambda layer: layer.shown_lab[0])
     assert lightest.lab[0] == pytest.approx(85, abs=1.5)
     assert lightest.coverage.value == pytest.approx(0.01, abs=0.003)
+
+
+def test_on_weathered_metal_what_is_long_and_upright_is_a_drip():
+    rng = np.random.default_rng(8)
+    mask = np.zeros((480, 480), bool)
+    for x, y in rng.uniform((10, 0), (470, 300), (26, 2)):
+        mask[int(y) : int(y) + 170, int(x) : int(x) + 4] = True
+    rgb = np.where(mask[..., None], lab_to_linear((72, -16, 2)), lab_to_linear((30, 6, 14)))
+    for turned, family, role in (
+        (False, "verdigris", "run"),
+        (True, "verdigris", "crack"),
+        (False, "plaster", "crack"),
+    ):
+        picture = np.rot90(rgb) if turned else rgb
+        light = np.ascontiguousarray(picture, np.float32)
+        layers = read(light, family).layers
+        pale = max(layers, key=lambda layer: layer.shown_lab[0])
+        assert pale.role == role

@@ -31,6 +31,8 @@ class Family:
         What a painter calls its patches, where that is another word: bloom, flake.
     order : tuple of str
         Roles over the ground as they are usually laid, lowest first.
+    runs : bool
+        Whether what lies over the ground runs down in drips: an upright line is then no crack.
     light_last : bool
         Whether of two layers of one role the lighter is usually laid later.
     ridges : "light", "dark" or ""
@@ -46,6 +48,7 @@ class Family:
     patches_role: str
     patches_word: str
     order: tuple[str, ...]
+    runs: bool
     light_last: bool
     ridges: str
     shows: tuple[str, ...]

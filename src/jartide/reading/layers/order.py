@@ -73,8 +73,8 @@ def roles_of(
         if k == ground:
             roles.append(Role.GROUND)
         elif shapes.line_likeness[k] > 0:
-            # What is long, narrow and upright where others crack is a drip.
-            runs = family.lines_role == Role.CRACK and shapes.falls[k] > _UPRIGHT
+            # What is long, narrow and upright on metal that weathers is a drip.
+            runs = family.runs and shapes.falls[k] > _UPRIGHT
             roles.append(Role.RUN if runs else Role(family.lines_role))
         elif (
             shapes.coverage[k] < _SPECK_MAX_COVERAGE
