@@ -7,7 +7,7 @@ import numpy as np
 
 from jartide.photo.card.find import CardSighting
 from jartide.photo.health import Warnings
-from jartide.photo.leave_out import Fault, Suggestion, draw_shapes, shape_points, suggest
+from jartide.photo.leave_out import Fault, Suggestion, draw_shapes, suggest
 from jartide.photo.load import Photo
 from jartide.photo.piece.find_piece import PieceSought
 from jartide.photo.settings import PhotoSettings, Polygon, Rect, Shape
@@ -113,7 +113,6 @@ def _still_read(
     scale = _scale(size)
     left_out = draw_shapes(settings.leave_out, size, scale)
     if part is not None:
-        shape_points(part)
         left_out |= ~draw_shapes((part,), size, scale)
     for outline in outlines:
         own = draw_shapes((outline,), size, scale)
