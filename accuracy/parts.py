@@ -5,6 +5,7 @@ from __future__ import annotations
 from accuracy.boards import board_rows
 from accuracy.colours import colour_rows
 from accuracy.families import family_rows
+from accuracy.jointed import joint_rows
 from accuracy.layers import layer_rows
 from accuracy.light import light_rows
 from accuracy.mending import mending_rows
@@ -35,6 +36,7 @@ PARTS = {
     "repeats": repeat_rows,
     "geometry": geometry_rows,
     "outlines": outline_rows,
+    "joints": joint_rows,
     "colours": colour_rows,
     "light": light_rows,
     "mixes": mix_rows,

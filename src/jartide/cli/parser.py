@@ -144,6 +144,7 @@ _HOW: tuple[tuple[str, type | None, str, str], ...] = (
     ("blank", str, "PHOTO", "cli.help.blank"),
     ("leave-out", str, "x,y,w,h;...", "cli.help.leave_out"),
     ("scan", None, "", "cli.help.scan"),
+    ("joints-as-lines", None, "", "cli.help.joints"),
     ("sheen", str, "WORD", "cli.help.sheen"),
 )
 

@@ -60,6 +60,7 @@ _PHOTO_KEYS = {
     "blank": str,
     "leave_out": "list of 4",
     "scan": bool,
+    "joints_as_lines": bool,
     "sheen": str,
 }
 READ_KEYS = {**_PHOTO_KEYS, "photo": "name or names", "family": str, "zones": bool}
@@ -162,6 +163,7 @@ def _settings(options: Options):
         region=region,
         whole_plane=bool(options.get("whole_plane", False)),
         scan=bool(options.get("scan", False)),
+        joints_as_lines=bool(options.get("joints_as_lines", False)),
         sheen=sheen,
     )
 

@@ -37,6 +37,8 @@ class Family:
         Whether of two layers of one role the lighter is usually laid later.
     ridges : "light", "dark" or ""
         Which tones gather on what stands out; empty where height tells nothing.
+    jointed : bool
+        Whether its surfaces are laid of boards, bricks, tiles or panels.
     shows : tuple of str
         Blocks of the pattern shown first.
     """
@@ -51,6 +53,7 @@ class Family:
     runs: bool
     light_last: bool
     ridges: str
+    jointed: bool
     shows: tuple[str, ...]
 
 

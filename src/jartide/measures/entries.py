@@ -5,7 +5,7 @@ from __future__ import annotations
 from jartide.measures.lines import LINES
 from jartide.measures.measure import Measure
 from jartide.measures.patches import CLOUDS, PATCHES, SPECKS
-from jartide.measures.structure import BRUSH, CELLS, GRAIN, WEAVE
+from jartide.measures.structure import BRUSH, CELLS, GRAIN, JOINTS, WEAVE
 from jartide.measures.surface import MOTTLE, REPEAT, TEXTURE, TOLD
 
 MEASURES: tuple[Measure, ...] = (
@@ -17,6 +17,7 @@ MEASURES: tuple[Measure, ...] = (
     *GRAIN,
     *SPECKS,
     *BRUSH,
+    *JOINTS,
     *MOTTLE,
     *REPEAT,
     *TEXTURE,

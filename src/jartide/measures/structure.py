@@ -101,6 +101,53 @@ GRAIN = (
     Measure(path="grain.knots"),
     Measure(path="grain.pores_per_cm2", length_power=-2, digits=1, own_error=(0.1, 0.15)),
 )
+JOINTS = (
+    Measure(
+        path="joints.spacing_mm",
+        unit=Unit.MM,
+        length_power=1,
+        digits=None,
+        own_error=(0.0, 0.01),
+        judged=Judged(scale=Scale.RATIO, jnd=0.08, more="far", less="near", as_ratio=True),
+        mended=Mended(way=Way.SIZE),
+    ),
+    Measure(
+        path="joints.length_mm",
+        unit=Unit.MM,
+        length_power=1,
+        digits=None,
+        own_error=(0.0, 0.01),
+        judged=Judged(scale=Scale.RATIO, jnd=0.08, more="far", less="near", as_ratio=True),
+        mended=Mended(way=Way.SIZE),
+    ),
+    Measure(
+        path="joints.width_mm",
+        unit=Unit.MM,
+        length_power=1,
+        digits=None,
+        own_error=(0.2, 0.12),
+        judged=Judged(
+            scale=Scale.RATIO,
+            jnd=0.16,
+            more="wide",
+            less="narrow",
+            seen_by="joints.width_mm",
+            as_ratio=True,
+        ),
+        mended=Mended(way=Way.SIZE),
+    ),
+    Measure(
+        path="joints.contrast_L",
+        words="contrast",
+        own_error=(1.5, 0.1),
+        judged=Judged(
+            scale=Scale.PLAIN, jnd=3.0, more="strong", less="weak", seen_by="joints.width_mm"
+        ),
+        mended=Mended(way=Way.CONTRAST),
+    ),
+    Measure(path="joints.direction_deg", unit=Unit.DEGREES, axial=True, own_error=(0.5, 0.0)),
+    Measure(path="joints.coverage", unit=Unit.SHARE, listed=False),
+)
 BRUSH = (
     # All ways at once, each with its share.
     Measure(path="brush.directions", unit=Unit.DEGREES, axial=True, listed=False),

@@ -37,6 +37,7 @@ class Picture:
     corner_error_mm : 90 % bound of the squaring's error at the worst corner; None without card
     warnings : (code, message) of what is wrong with the photo
     sheen, metal : as the painter said
+    joints_as_lines : whether joints of boards, bricks or tiles are wanted among its lines
     whole_piece : whether its borders are the edges of the piece, as far as is known
     """
 
@@ -55,6 +56,7 @@ class Picture:
     sheen: Sheen | None = None
     metal: bool = False
     whole_piece: bool = False
+    joints_as_lines: bool = False
 
     @property
     def shape(self) -> tuple[int, int]:

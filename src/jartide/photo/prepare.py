@@ -158,6 +158,7 @@ def prepare_in_full(
         corner_error_mm=corner_error,
         warnings=tuple(_once(warnings + _layout_warnings(layout, used, settings, corner_error))),
         sheen=settings.sheen,
+        joints_as_lines=settings.joints_as_lines,
         metal=settings.metal,
         whole_piece=piece is not None or painters.corners is not None,
     )

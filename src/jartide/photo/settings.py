@@ -203,6 +203,8 @@ class PhotoSettings:
         Read all that is seen, not only the piece that was found in the photo.
     scan : bool
         A flatbed scan: its dpi and its colour profile are true, it lies flat and evenly lit.
+    joints_as_lines : bool
+        Joints of boards, bricks or tiles are read as lines of the finish, not left out.
     sheen : Sheen or None
     metal : bool
         Whether the surface is metal, whose colour must be checked by eye.
@@ -224,6 +226,7 @@ class PhotoSettings:
     region: Rect | Polygon | None = None
     whole_plane: bool = False
     scan: bool = False
+    joints_as_lines: bool = False
     sheen: Sheen | None = None
     metal: bool = False
     stand_ins: tuple[str, ...] = ()

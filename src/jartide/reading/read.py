@@ -13,6 +13,7 @@ from jartide.errors import ReadingError
 from jartide.families import family_named
 from jartide.photo.picture import Picture
 from jartide.reading.decisions import LayerChoices, choices_of
+from jartide.reading.joints.find_joints import find_joints
 from jartide.reading.layers.colours import colour_shares
 from jartide.reading.layers.evidence import Evidence, gather_evidence
 from jartide.reading.layers.find_layer_tones import LEAST_COVERAGE, TonesFound, find_layer_tones
@@ -23,7 +24,7 @@ from jartide.reading.lines.line_pieces import line_pieces
 from jartide.reading.lines.profiles import measure_profiles
 from jartide.reading.lines.ridges import CentreLines, find_centre_lines
 from jartide.reading.pattern.measure_pattern import measure_early, measure_pattern, scene_of
-from jartide.reading.pattern.records import Pattern
+from jartide.reading.pattern.records import Joints, Pattern
 from jartide.reading.pattern.relief import measure_relief
 from jartide.reading.pattern.texture import measure_texture
 from jartide.reading.result import ALGORITHM, Reading, Relief, Texture, ZoneReading
@@ -51,6 +52,7 @@ class Basis:
     evidence: Evidence
     tones: TonesFound
     centre_lines: CentreLines
+    joints: Joints | None = None
 
 
 def read_picture(
@@ -88,7 +90,14 @@ def find_basis(
         raise ReadingError("error.reading.small", pixels=int(valid.sum()), least=LEAST_PX)
     kind = family_named(family)
     rgb = np.maximum(picture.rgb_linear, 0)
-    lab = _lab_of(rgb)
+    lab = lab_of(rgb)
+    found = None
+    if not picture.joints_as_lines:
+        found = find_joints(lab, valid, picture.mm_per_px, kind)
+    if found is not None:
+        # What lies between boards or bricks is not of the finish on them.
+        valid = valid & ~found.cover
+        picture = replace(picture, mask=valid)
     lightness = np.ascontiguousarray(lab[..., 0])
     progress(0.3)
     with ThreadPoolExecutor(1) as pool:
@@ -108,10 +117,11 @@ def find_basis(
         evidence=evidence,
         tones=tones,
         centre_lines=centre_lines,
+        joints=None if found is None else found.joints,
     )
 
 
-def _lab_of(rgb: np.ndarray) -> np.ndarray:
+def lab_of(rgb: np.ndarray) -> np.ndarray:
     """Lab of linear light, (H, W, 3), half of it on either core."""
     middle = len(rgb) // 2
     with ThreadPoolExecutor(2) as pool:
@@ -221,6 +231,7 @@ def read_once(
         pieces = line_pieces(rgb, lines, profiles, layers.layers, layers.masks(), rng)
         progress(0.8)
         pattern = measure_pattern(scene, layers, pieces, early.result(), pool)
+        pattern = replace(pattern, joints=basis.joints)
         return Found(
             layers=layers, pattern=pattern, relief=relief.result(), texture=texture.result()
         )

@@ -1,13 +1,13 @@
 # Completion for jar-tide.
 _shtab_jar_tide_subparsers=(read compare prepare card mix glaze plan demo)
 
-_shtab_jar_tide_read_option_strings=(-h --help --mm-per-px --corners --size --neutral --neutral-L --region --card-values --card-height --card-length --whole-plane --no-card --chart --chart-corners --even-light --as-lit --blank --leave-out --scan --sheen --family --zones --layers-to --json --batch)
+_shtab_jar_tide_read_option_strings=(-h --help --mm-per-px --corners --size --neutral --neutral-L --region --card-values --card-height --card-length --whole-plane --no-card --chart --chart-corners --even-light --as-lit --blank --leave-out --scan --joints-as-lines --sheen --family --zones --layers-to --json --batch)
 _shtab_jar_tide_compare_option_strings=(-h --help --mm-per-px-target --mm-per-px-board --scan --viewing-m --tolerance --same-spot --family --json --batch)
-_shtab_jar_tide_prepare_option_strings=(-h --help --mm-per-px --corners --size --neutral --neutral-L --region --card-values --card-height --card-length --whole-plane --no-card --chart --chart-corners --even-light --as-lit --blank --leave-out --scan --sheen --out --json --batch)
+_shtab_jar_tide_prepare_option_strings=(-h --help --mm-per-px --corners --size --neutral --neutral-L --region --card-values --card-height --card-length --whole-plane --no-card --chart --chart-corners --even-light --as-lit --blank --leave-out --scan --joints-as-lines --sheen --out --json --batch)
 _shtab_jar_tide_card_option_strings=(-h --help --out --size --dpi)
 _shtab_jar_tide_mix_option_strings=(-h --help --shelf --target --parts --max-paints --max-parts --top --include --exclude --stock --keep --own-black --over --primer --amount-ml --spoon-ml --json --batch)
 _shtab_jar_tide_glaze_option_strings=(-h --help --shelf --target --parts --max-paints --max-parts --top --include --exclude --base --max-coats --carrier --carrier-name --water --no-water --coats --json --batch)
-_shtab_jar_tide_plan_option_strings=(-h --help --mm-per-px --corners --size --neutral --neutral-L --region --card-values --card-height --card-length --whole-plane --no-card --chart --chart-corners --even-light --as-lit --blank --leave-out --scan --sheen --family --zones --piece --count --shape --substrate --conditions --place --wear --facing --relief-factor --openings --schools --begins --workers --temperature --humidity --weather --behind-glass --json --batch)
+_shtab_jar_tide_plan_option_strings=(-h --help --mm-per-px --corners --size --neutral --neutral-L --region --card-values --card-height --card-length --whole-plane --no-card --chart --chart-corners --even-light --as-lit --blank --leave-out --scan --joints-as-lines --sheen --family --zones --piece --count --shape --substrate --conditions --place --wear --facing --relief-factor --openings --schools --begins --workers --temperature --humidity --weather --behind-glass --json --batch)
 _shtab_jar_tide_demo_option_strings=(-h --help)
 _shtab_jar_tide_option_strings=(-h --help --version --workspace --install-desktop --remove-desktop)
 
@@ -53,6 +53,7 @@ _shtab_jar_tide_read___no_card_nargs=0
 _shtab_jar_tide_read___even_light_nargs=0
 _shtab_jar_tide_read___as_lit_nargs=0
 _shtab_jar_tide_read___scan_nargs=0
+_shtab_jar_tide_read___joints_as_lines_nargs=0
 _shtab_jar_tide_read___zones_nargs=0
 _shtab_jar_tide_read___json_nargs=0
 _shtab_jar_tide_compare__h_nargs=0
@@ -67,6 +68,7 @@ _shtab_jar_tide_prepare___no_card_nargs=0
 _shtab_jar_tide_prepare___even_light_nargs=0
 _shtab_jar_tide_prepare___as_lit_nargs=0
 _shtab_jar_tide_prepare___scan_nargs=0
+_shtab_jar_tide_prepare___joints_as_lines_nargs=0
 _shtab_jar_tide_prepare___json_nargs=0
 _shtab_jar_tide_card__h_nargs=0
 _shtab_jar_tide_card___help_nargs=0
@@ -86,6 +88,7 @@ _shtab_jar_tide_plan___no_card_nargs=0
 _shtab_jar_tide_plan___even_light_nargs=0
 _shtab_jar_tide_plan___as_lit_nargs=0
 _shtab_jar_tide_plan___scan_nargs=0
+_shtab_jar_tide_plan___joints_as_lines_nargs=0
 _shtab_jar_tide_plan___zones_nargs=0
 _shtab_jar_tide_plan___behind_glass_nargs=0
 _shtab_jar_tide_plan___json_nargs=0

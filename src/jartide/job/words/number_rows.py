@@ -147,6 +147,19 @@ def _brush(pattern: Pattern) -> Iterator[NumberRow]:
     yield _row("brush.ridge_spacing_mm", brush.ridge_spacing_mm)
 
 
+def _joints(pattern: Pattern) -> Iterator[NumberRow]:
+    if pattern.joints is None:
+        return
+    yield from _block("joints")(pattern)
+    yield NumberRow(
+        path="joints.bond",
+        name=tr("measure.joints.bond"),
+        value=tr(f"word.bond.{pattern.joints.bond}"),
+        words="",
+        detail="",
+    )
+
+
 def _texture(texture: Texture | None) -> Iterator[NumberRow]:
     if texture is None:
         return
@@ -182,6 +195,7 @@ def _repeat(pattern: Pattern) -> Iterator[NumberRow]:
 _PLAIN_BLOCKS = ("lines", "patches", "clouds", "cells", "weave", "grain", "specks")
 _BLOCKS: dict[str, Callable[[Pattern], Iterator[NumberRow]]] = {
     **{name: _block(name) for name in _PLAIN_BLOCKS},
+    "joints": _joints,
     "brush": _brush,
     "mottle": _mottle,
     "repeat": _repeat,

@@ -158,6 +158,36 @@ class Brush:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Joints:
+    """Joints of boards, bricks, tiles or panels.
+
+    Attributes
+    ----------
+    direction_deg : of the joints that go all the way across
+    across_direction_deg : of the others; None where there are none
+    spacing_mm : from one joint that goes all the way to the next
+    length_mm : from one joint across to the next in its course
+    width_mm : full width at half contrast
+    coverage : share of the surface that is left out for them
+    bond : how joints across lie from course to course: none, stacked, half, mixed
+    count : how many there are
+    lab : their colour; None where they are too narrow to have one
+    """
+
+    direction_deg: Measured
+    across_direction_deg: float | None
+    spacing_mm: Measured
+    length_mm: Measured
+    width_mm: Measured
+    contrast_L: Measured
+    coverage: Measured
+    polarity: Polarity
+    bond: str
+    count: int
+    lab: tuple[float, float, float] | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Repeat:
     """Whether the pattern comes again: strength 0..1; (right, down) mm from one to the next."""
 
@@ -190,3 +220,4 @@ class Pattern:
     lay: tuple[float, ...]
     clouds: Patches | None = None
     clouds_by_layer: tuple[tuple[str, Patches], ...] = ()
+    joints: Joints | None = None

@@ -30,6 +30,8 @@ class LeftOutPanel(Panel):
         self.column.addWidget(self._pen)
         self._hint = self.words(size=14)
         self._hint.hide()
+        self._joints_note = self.words()
+        self._joints = self.button("", self._switch_joints)
         self._suggested = self.words()
         self._accept = self.button(tr("left_out.accept"), self._accept_all)
         self._last = self.button(tr("left_out.last"), self._take_off)
@@ -52,6 +54,9 @@ class LeftOutPanel(Panel):
         )
         self._accept.setVisible(bool(found))
         self._last.setEnabled(bool(s.leave_out))
+        said = "read" if s.joints_as_lines else "left_out"
+        self._joints_note.setText(tr(f"left_out.joints.{said}"))
+        self._joints.setText(tr(f"left_out.joints.{said}.change"))
         bounded = s.region is not None or s.corners is not None
         piece = opened.flat is not None and opened.flat.prepared.piece is not None
         self._region_note.setText(
@@ -78,6 +83,12 @@ class LeftOutPanel(Panel):
         if self.opened is not None:
             s = self.opened.settings
             new = replace(s, leave_out=s.leave_out[:-1])
+            self.settings_wanted.emit(new, tr("undo.left_out"))
+
+    def _switch_joints(self) -> None:
+        if self.opened is not None:
+            s = self.opened.settings
+            new = replace(s, joints_as_lines=not s.joints_as_lines)
             self.settings_wanted.emit(new, tr("undo.left_out"))
 
     def _switch_region(self) -> None:
