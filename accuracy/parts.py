@@ -14,6 +14,7 @@ from accuracy.outlines import outline_rows
 from accuracy.pairs import pair_rows
 from accuracy.pattern import pattern_rows
 from accuracy.photos import geometry_rows
+from accuracy.places import place_rows
 from accuracy.repeats import repeat_rows
 from accuracy.roles import role_rows
 from accuracy.rows import Row
@@ -31,6 +32,7 @@ PARTS = {
     "soft": soft_rows,
     "veins": soft_vein_rows,
     "roles": role_rows,
+    "places": place_rows,
     "pattern": pattern_rows,
     "families": family_rows,
     "repeats": repeat_rows,

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from jartide.boards.result import Difference
 from jartide.colour.words import Shift, shift
 from jartide.figures import short_figure
@@ -40,7 +42,10 @@ def advice_for(difference: Difference, target: Reading) -> Message | None:
             return Message("advice.sheen", sheen=difference.target)
     wants_less = (difference.delta or 0) > 0
     ending = "less" if wants_less else "more"
-    return Message(f"advice.{measure.path}.{ending}", count=None, **_amounts(difference))
+    said: dict[str, Any] = dict(_amounts(difference))
+    if difference.quantity.layer is not None:
+        said["layer"] = target.layers[difference.quantity.layer].name
+    return Message(f"advice.{measure.path}.{ending}", count=None, **said)
 
 
 def _amounts(difference: Difference) -> dict[str, str]:

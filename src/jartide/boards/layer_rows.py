@@ -9,9 +9,17 @@ import numpy as np
 
 from jartide.boards.match import LayerMatch
 from jartide.boards.recount import Recount, recount
-from jartide.boards.row import JND_DE00, Z90, Raw, deviation_of, ratio_interval
+from jartide.boards.row import (
+    JND_DE00,
+    Z90,
+    Raw,
+    deviation_of,
+    measured_row,
+    ratio_interval,
+)
 from jartide.colour.difference import delta_e_2000
 from jartide.measures.key import Key
+from jartide.measures.surface import PLACES
 from jartide.reading.result import LINE_ROLES, Layer, Reading
 from jartide.reading.trust.measured import Measured
 from jartide.wording import Message
@@ -34,6 +42,8 @@ def layer_rows(target: Reading, board: Reading, match: LayerMatch) -> Iterator[R
             yield _colour_recounted(row, counted, place)
         row = _coverage(Key("coverage", i), a, a.coverage, b.coverage, size)
         yield _coverage_recounted(row, counted, place)
+        if i:  # the ground shows where nothing lies over it
+            yield from _places(i, a, b)
     for i in match.missing:
         a = target.layers[i]
         size = _layer_size_mm(target, a)
@@ -52,6 +62,25 @@ def layer_rows(target: Reading, board: Reading, match: LayerMatch) -> Iterator[R
         yield _coverage_recounted(
             row, counted, None if counted is None else counted.place_of_board[j]
         )
+
+
+# Of less than this share of the surface it is chance where it sits.
+_LEAST_SHARE = 0.01
+
+
+def _places(i: int, a: Layer, b: Layer) -> Iterator[Raw]:
+    """Where a layer sits on either piece, as far as the edges and heights of both are known."""
+    if a.position is None or b.position is None:
+        return
+    if min(a.coverage.value or 0.0, b.coverage.value or 0.0) < _LEAST_SHARE:
+        return
+    for measure in PLACES:
+        name = Message(f"quantity.{measure.path}", layer=a.name)
+        here, there = (getattr(p, measure.field) for p in (a.position, b.position))
+        row = measured_row(Key(measure.path, i), name, here, there, None)
+        if row is not None:
+            # How many times as much there is in one part says more than a ratio of strengths.
+            yield replace(row, ratio=None, interval=None)
 
 
 # Another layer has come so much of the way to a missing one that both look alike.

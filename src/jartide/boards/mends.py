@@ -14,6 +14,7 @@ from enum import StrEnum
 from jartide.boards.result import Amount, Comparison, Difference
 from jartide.measures.key import Key
 from jartide.measures.measure import Mended, Way
+from jartide.measures.surface import PLACES
 from jartide.reading.result import LINE_ROLES, Reading
 from jartide.wording import Message
 
@@ -198,7 +199,9 @@ def _means(d: Difference, action: Action, amount: float) -> Means:
         # A ground's colour lies under everything: a glaze over all moves the rest as well.
         return Means.FRESH if amount > 6 else Means.REPAIR
     if action is Action.HAND:
-        return Means.FRESH
+        # More of a layer can be laid where it is wanted; what lies elsewhere stays.
+        is_place = d.quantity.measure in PLACES
+        return Means.REPAIR if is_place and (d.delta or 0) < 0 else Means.FRESH
     return Means.REPAIR
 
 

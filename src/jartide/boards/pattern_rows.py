@@ -27,7 +27,7 @@ def pattern_rows(target: Reading, board: Reading, match: LayerMatch) -> Iterator
     yield from _missing_lines(target, board, match)
     for measure in MEASURES:
         judged = measure.judged
-        if judged is None or judged.jnd is None or judged.by_hand:
+        if judged is None or judged.jnd is None or judged.by_hand or judged.of_layer:
             continue
         if not _counts(measure, target, board):
             continue

@@ -59,6 +59,7 @@ class Judged:
     by_layer : judged sort by sort of line; what is shown is the measure of all lines
     with_lines : seen for as long as the lines are: how they run, lie and branch
     as_ratio : grows by a factor a painter would say, "1.6 times too wide"
+    of_layer : of each layer by itself, not of the pattern
     by_hand : a hand is practised for it; boards are not judged by it
     """
 
@@ -72,6 +73,7 @@ class Judged:
     by_layer: bool = False
     with_lines: bool = False
     as_ratio: bool = False
+    of_layer: bool = False
     by_hand: bool = False
 
 

@@ -53,7 +53,25 @@ TEXTURE = (
     Measure(path="texture.light_share", unit=Unit.SHARE, words="light_share"),
     Measure(path="texture.mottle_L", digits=1),
 )
+
+
 # Told beside the numbers, not among them: each layer's colour and share, and the sheen.
+def _place(name: str, more: str, less: str) -> Measure:
+    return Measure(
+        path=f"position.{name}",
+        digits=1,
+        listed=False,
+        judged=Judged(scale=Scale.PLAIN, jnd=0.15, more=more, less=less, of_layer=True),
+        mended=Mended(way=Way.HAND),
+    )
+
+
+PLACES = (
+    _place("edges", "far_out", "far_in"),
+    _place("corners", "far_cornered", "bare_cornered"),
+    _place("foot", "low", "high"),
+    _place("hollows", "hollow", "ridged"),
+)
 TOLD = (
     Measure(
         path="lab",

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
+from jartide.figures import figure
 from jartide.plan.binder import in_oil
 from jartide.plan.fact import Fact, Facts, Said
 from jartide.plan.facts import ReadFacts, read_facts, zone_facts
@@ -17,7 +18,8 @@ from jartide.plan.school import chosen
 from jartide.plan.step import Step, made_step
 from jartide.plan.tables import told
 from jartide.plan.technique import Kind, Product, Techniques, techniques
-from jartide.reading.result import LINE_ROLES, Edge, Layer, Reading, Role
+from jartide.reading.layers.position import sits, times_as_much
+from jartide.reading.result import LINE_ROLES, Edge, Layer, Reading, Role, Sits
 from jartide.reading.zones import ZoneKind
 from jartide.wording import Message
 
@@ -74,7 +76,7 @@ def propose_layers(
     wanted = dict(wanted or {})
     facts = read_facts(reading)
     steps = list(_family_steps(facts, wanted, own, place))
-    steps = _with_zones(steps, reading)
+    steps = _with_places(_with_zones(steps, reading), reading)
     for number, zone in enumerate(reading.zones):
         if zone.kind == ZoneKind.OTHER and zone.layers and zone.family != reading.family:
             steps += _other_family(reading, number, wanted, own, place)
@@ -251,6 +253,22 @@ def _with_zones(steps: list[Step], reading: Reading) -> list[Step]:
                     said.append(Message("plan.zone_share", name=name, share=f"{share:.0%}"))
         found.append(replace(step, how=tuple(said)))
     return found
+
+
+def _with_places(steps: list[Step], reading: Reading) -> list[Step]:
+    """Say at each layer's step where on the piece it sits, and how much more of it lies there."""
+    said = {}
+    for layer in reading.layers[1:]:
+        where = Sits.EVEN if layer.position is None else sits(layer.position)
+        if layer.position is not None and where is not Sits.EVEN:
+            times = figure(times_as_much(layer.position, where), 1)
+            said[layer.id] = Message(f"plan.sits.{where}", times=times)
+    return [
+        replace(step, how=(*step.how, said[step.layer]))
+        if step.layer in said and step.kind is Kind.PATTERN
+        else step
+        for step in steps
+    ]
 
 
 def _other_family(

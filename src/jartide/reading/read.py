@@ -31,7 +31,7 @@ from jartide.reading.result import ALGORITHM, Reading, Relief, Texture, ZoneRead
 from jartide.reading.suggest_family import LEAST_SURE, suggest_family
 from jartide.reading.trust.measured import measured
 from jartide.reading.trust.paths import measured_values, with_scale_error
-from jartide.reading.zones import Zone, large_enough, shares_in
+from jartide.reading.zones import Zone, ZoneKind, large_enough, shares_in
 from jartide.wording import Message
 
 LEAST_PX = 400
@@ -149,14 +149,17 @@ def read_basis(
     if picture.scale_error > 0:
         pattern = with_scale_error(pattern, picture.scale_error)
     unsure = picture.colour_radius()
+    heights = {z.kind: z.mask(picture.shape) for z in zones if z.kind in _HEIGHTS}
     seen_layers = tuple(
         replace(
             layer,
             lab_de00=float(np.hypot(layer.lab_de00, unsure)),
-            position=(
-                measure_position(layers.covers.of(number), layers.valid)
-                if picture.whole_piece and layers.valid.any()
-                else None
+            position=measure_position(
+                layers.covers.of(number),
+                layers.valid,
+                whole_piece=picture.whole_piece,
+                hollows=heights.get(ZoneKind.HOLLOWS),
+                ridges=heights.get(ZoneKind.RIDGES),
             ),
         )
         for number, layer in enumerate(layers.layers)
@@ -235,6 +238,9 @@ def read_once(
         return Found(
             layers=layers, pattern=pattern, relief=relief.result(), texture=texture.result()
         )
+
+
+_HEIGHTS = (ZoneKind.HOLLOWS, ZoneKind.RIDGES)
 
 
 def _read_zone(basis: Basis, layers: LayerMap, zone: Zone) -> ZoneReading | None:

@@ -8,7 +8,7 @@ from enum import StrEnum
 from jartide.colour.words import Lab
 from jartide.reading.layers.colours import ColourShares
 from jartide.reading.pattern.records import Pattern
-from jartide.reading.trust.measured import Measured
+from jartide.reading.trust.measured import Measured, unknown
 from jartide.wording import Message
 
 ALGORITHM = "2026.11-9"
@@ -37,22 +37,39 @@ class Sits(StrEnum):
     EVEN = "even"
     EDGES = "edges"
     MIDDLE = "middle"
+    CORNERS = "corners"
     FOOT = "foot"
     TOP = "top"
+    HOLLOWS = "hollows"
+    RIDGES = "ridges"
+
+
+_NO_EDGES, _NO_HEIGHTS = unknown("reason.no_edges"), unknown("reason.no_heights")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Position:
-    """Where a layer sits on its piece, each -1 to 1, 0 where it is even.
+    """Where a layer sits on its piece.
+
+    The first four are -1 to 1, 0 where it is even; a value is unknown where the piece's edges, or
+    its hollows and ridges, are not known.
 
     Attributes
     ----------
     edges : how much more there is of it at the piece's edges than in its middle
+    corners : how much more in its corners than along the rest of its edges
     foot : how much more in its lower third than in its upper one
+    hollows : how much more in its hollows than on its ridges
+    by_edge, by_height : its cover in bands, from the edges inwards and from the foot up; empty
+        where the piece's edges are not known
     """
 
     edges: Measured
     foot: Measured
+    corners: Measured = _NO_EDGES
+    hollows: Measured = _NO_HEIGHTS
+    by_edge: tuple[float, ...] = ()
+    by_height: tuple[float, ...] = ()
 
 
 LINE_ROLES = frozenset({Role.VEIN, Role.CRACK, Role.GRAIN, Role.THREAD, Role.GROOVE, Role.BRUSH})

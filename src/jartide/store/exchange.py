@@ -80,7 +80,11 @@ def _position(position: Position | None) -> dict[str, Any] | None:
     return {
         "sits": sits(position).value,
         "edges": value(position.edges),
+        "corners": value(position.corners),
         "foot": value(position.foot),
+        "hollows": value(position.hollows),
+        "by_edge": [rounded(v) for v in position.by_edge],
+        "by_height": [rounded(v) for v in position.by_height],
     }
 
 

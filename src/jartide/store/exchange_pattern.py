@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import fields, is_dataclass
 from enum import Enum
+from math import isfinite
 from typing import Any
 
 from jartide.reading.pattern.records import SIZES_MM, Brush, Pattern
@@ -57,10 +58,10 @@ def value(measured: Measured) -> float | None:
 
 
 def rounded(given: float | None, digits: int = 4) -> float | None:
-    """Return a number rounded for printing."""
-    return None if given is None else round(float(given), digits)
+    """Return a number rounded for printing; null where it is not finite: JSON knows no infinity."""
+    return None if given is None or not isfinite(given) else round(float(given), digits)
 
 
 def interval(pair: tuple[float, float]) -> list[float | None]:
-    """Return an interval; an end that is not finite is null, since JSON knows no infinity."""
+    """Return an interval; an end that knows no bound is null."""
     return [rounded(v) if abs(v) < 1e12 else None for v in pair]

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from jartide.colour.words import Cast, Lab, Undertone, beside, tone, undertone
+from jartide.figures import figure
 from jartide.job.words.numbers import mm_words
-from jartide.reading.layers.position import sits
+from jartide.reading.layers.position import sits, times_as_much
 from jartide.reading.result import LINE_ROLES, Edge, Layer, Reading, Relief
 from jartide.wording import say, tr
 
@@ -64,7 +65,11 @@ def order_words(layer: Layer) -> str:
 
 def position_words(layer: Layer) -> str:
     """Return where on the piece a layer sits; nothing where the piece's edges are not known."""
-    return "" if layer.position is None else tr(f"layer.sits.{sits(layer.position)}")
+    if layer.position is None:
+        return ""
+    where = sits(layer.position)
+    times = figure(times_as_much(layer.position, where), 1)
+    return tr(f"layer.sits.{where}", times=times)
 
 
 def edge_words(layer: Layer, reading: Reading) -> str:

@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from jartide.reading.result import Position, Sits
-from jartide.reading.trust.measured import Measured, jackknife_half_width, measured
+from jartide.reading.trust.measured import Measured, jackknife_half_width, measured, unknown
 from jartide.reading.trust.tiles import TILES, tile_of
 
 # The rim reaches this far in, the middle begins there: shares of the shorter side.
-_RIM, _MIDDLE = 0.10, 0.22
+_RIM, _MIDDLE, _CORNER = 0.10, 0.22, 0.20
+# Where bands of distance from the edges begin, shares of the shorter side.
+_BANDS_IN = (0.0, 0.05, 0.1, 0.2, 0.3, 0.5)
+# More than this is all of it; a strength of 0.8 is nine times as much.
+_MOST = 0.8
 # How far a cover in a rim or third may be off by itself, as a strength.
 _OWN = 0.03
 # A few large clouds lie where they lie: tiles that share one tell too little of chance. Set on
@@ -20,31 +26,64 @@ _SEEN = 0.15
 _STRIDE = 2
 
 
-def measure_position(cover: np.ndarray, valid: np.ndarray) -> Position:
-    """Return where a layer sits on a piece whose edges are those of what was read.
+def measure_position(
+    cover: np.ndarray,
+    valid: np.ndarray,
+    *,
+    whole_piece: bool = True,
+    hollows: np.ndarray | None = None,
+    ridges: np.ndarray | None = None,
+) -> Position | None:
+    """Return where a layer sits on its piece; None where nothing of the piece is known.
 
     Each strength is (a - b) / (a + b) of two covers: of the rim, a tenth of the shorter side wide,
-    against the middle; of the lower third against the upper one. 0 is even, 1 all at the
-    edges or the foot, -1 all in the middle or at the top.
+    against the middle; of the corners, twice as wide both ways, against the rest of the rim; of
+    the lower third against the upper one; of the hollows against the ridges. 0 is even, 1 all in
+    the one, -1 all in the other.
 
     Parameters
     ----------
     cover : (H, W) float, how much of the layer is seen at each pixel
     valid : (H, W) bool, what was read
+    whole_piece : whether the edges of what was read are the piece's own
+    hollows, ridges : (H, W) bool, where they lie; None where they are not known
     """
     rows, columns = np.nonzero(valid[::_STRIDE, ::_STRIDE])
     rows, columns = rows * _STRIDE, columns * _STRIDE
     share = cover[rows, columns].astype(float)
-    top, foot, left, right = rows.min(), rows.max() + 1, columns.min(), columns.max() + 1
-    y, x = rows + 0.5 - top, columns + 0.5 - left
-    height, width = float(foot - top), float(right - left)
-    inwards = np.minimum(np.minimum(x, width - x), np.minimum(y, height - y)) / min(width, height)
     tiles = tile_of(rows, columns, valid)
-    rim, middle = inwards < _RIM, inwards > _MIDDLE
-    low, high = y > 2 / 3 * height, y < height / 3
-    return Position(
-        edges=_strength(share, tiles, rim, middle), foot=_strength(share, tiles, low, high)
-    )
+    if not rows.size or not (whole_piece or (hollows is not None and ridges is not None)):
+        return None
+    found = Position(edges=unknown("reason.no_edges"), foot=unknown("reason.no_edges"))
+    if whole_piece:
+        top, foot, left, right = rows.min(), rows.max() + 1, columns.min(), columns.max() + 1
+        y, x = rows + 0.5 - top, columns + 0.5 - left
+        height, width = float(foot - top), float(right - left)
+        side = min(width, height)
+        beside, above = np.minimum(x, width - x) / side, np.minimum(y, height - y) / side
+        inwards = np.minimum(beside, above)
+        rim, middle = inwards < _RIM, inwards > _MIDDLE
+        corner = rim & (np.maximum(beside, above) < _CORNER)
+        found = Position(
+            edges=_strength(share, tiles, rim, middle),
+            corners=_strength(share, tiles, corner, rim & ~corner),
+            foot=_strength(share, tiles, y > 2 / 3 * height, y < height / 3),
+            by_edge=_in_bands(share, inwards, np.array(_BANDS_IN)),
+            by_height=_in_bands(share, (height - y) / height, np.linspace(0, 1, 6)),
+        )
+    if hollows is not None and ridges is not None:
+        low, high = hollows[rows, columns], ridges[rows, columns]
+        if low.any() and high.any():
+            found = replace(found, hollows=_strength(share, tiles, low, high))
+    return found
+
+
+def _in_bands(share: np.ndarray, place: np.ndarray, limits: np.ndarray) -> tuple[float, ...]:
+    """Return the mean cover, (N,), in each band between two limits; the last one is open."""
+    number = np.clip(np.searchsorted(limits, place, side="right") - 1, 0, len(limits) - 2)
+    sums = np.bincount(number, share, len(limits) - 1)
+    counts = np.bincount(number, minlength=len(limits) - 1)
+    return tuple(float(v) for v in sums / np.maximum(counts, 1))
 
 
 def _strength(share: np.ndarray, tiles: np.ndarray, one: np.ndarray, other: np.ndarray) -> Measured:
@@ -67,13 +106,32 @@ def _strength(share: np.ndarray, tiles: np.ndarray, one: np.ndarray, other: np.n
 def sits(position: Position) -> Sits:
     """Return where a layer plainly sits: what is strong enough to be seen and no chance."""
     found: list[tuple[float, Sits]] = []
-    for value, more, less in (
+    pairs: tuple[tuple[Measured, Sits, Sits | None], ...] = (
         (position.edges, Sits.EDGES, Sits.MIDDLE),
+        (position.corners, Sits.CORNERS, None),
         (position.foot, Sits.FOOT, Sits.TOP),
-    ):
+        (position.hollows, Sits.HOLLOWS, Sits.RIDGES),
+    )
+    for value, more, less in pairs:
         if value.value is None or value.sampling is None or abs(value.value) < _SEEN:
             continue
         low, high = value.sampling
-        if low > 0 or high < 0:
-            found.append((abs(value.value), more if value.value > 0 else less))
+        where = more if value.value > 0 else less
+        if where is not None and (low > 0 or high < 0):
+            found.append((abs(value.value), where))
     return max(found)[1] if found else Sits.EVEN
+
+
+def times_as_much(position: Position, where: Sits) -> float:
+    """Return how many times as much of a layer there is where it sits as where it doesn't."""
+    value = {
+        Sits.EDGES: position.edges,
+        Sits.MIDDLE: position.edges,
+        Sits.CORNERS: position.corners,
+        Sits.FOOT: position.foot,
+        Sits.TOP: position.foot,
+        Sits.HOLLOWS: position.hollows,
+        Sits.RIDGES: position.hollows,
+    }.get(where)
+    strength = 0.0 if value is None or value.value is None else min(abs(value.value), _MOST)
+    return (1 + strength) / (1 - strength)
