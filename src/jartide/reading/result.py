@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -72,9 +73,6 @@ class Position:
     by_height: tuple[float, ...] = ()
 
 
-LINE_ROLES = frozenset({Role.VEIN, Role.CRACK, Role.GRAIN, Role.THREAD, Role.GROOVE, Role.BRUSH})
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Layer:
     """One layer.
@@ -113,6 +111,15 @@ class Layer:
     def best_lab(self) -> Lab | None:
         """The colour to mix by: a reader's before the photo's; None when neither is to be had."""
         return self.reader_lab or self.lab
+
+
+LINE_ROLES = frozenset({Role.VEIN, Role.CRACK, Role.GRAIN, Role.THREAD, Role.GROOVE, Role.BRUSH})
+
+
+def lined(layers: Sequence[Layer]) -> list[bool]:
+    """Whether each layer shows as lines: by its role, or as the ground in the cracks of a net."""
+    net = any(layer.role is Role.CELL for layer in layers[1:])
+    return [layer.role in LINE_ROLES or (net and n == 0) for n, layer in enumerate(layers)]
 
 
 class Edge(StrEnum):

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from scipy.ndimage import distance_transform_edt
 from skimage.morphology import skeletonize
+
+# Grooves are enlarged so many times before their width is taken.
+_FINER = 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -58,10 +62,13 @@ def cells_truth(
         return None
     across = 2 * np.sqrt(area[~cut] / np.pi)
     # Grooves waver, so what is drawn is not as wide as it was meant: twice the way from its
-    # middle to the nearest point outside it.
-    groove = border_mm < width_mm / 2
+    # middle to the nearest point outside it. Enlarged: three pixels across are told to a third.
+    inside = (width_mm / 2 - border_mm).astype(np.float32)
+    height, width = (n // 5 for n in inside.shape)
+    inside = inside[height : 4 * height, width : 4 * width]
+    groove = cv2.resize(inside, None, fx=_FINER, fy=_FINER, interpolation=cv2.INTER_LINEAR) > 0
     half = distance_transform_edt(groove)
-    drawn_mm = (2 * half[skeletonize(groove)] - 1) * mm_per_px
+    drawn_mm = (2 * half[skeletonize(groove)] - 1) * mm_per_px / _FINER
     return CellsTruth(
         size_mm=float(np.median(across)),
         count_per_dm2=float((~outside).sum() / (cell.size * mm_per_px**2 / 1e4)),

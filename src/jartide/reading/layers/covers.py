@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+from scipy.special import ndtr, ndtri
 
 from jartide.colour.spaces import lab_to_linear
 from jartide.reading.layers.tones import ColourCells
@@ -20,6 +21,13 @@ from jartide.reading.layers.tones import ColourCells
 WHOLE_FLATNESS = 0.35
 # How far an edge is followed to either side, picture pixels.
 _REACH_PX = 4
+# A step that rises by less than this share of those before and behind it is a tread between two
+# edges.
+_TREAD = 0.4
+# So little of what a sharp edge would rise by, and its own tone is seen.
+_THIRD = 0.2
+# Blur of a sharp edge, standard deviation in pixels.
+_BLUR_PX = 0.9
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -27,7 +35,8 @@ class Edges:
     """The mixed pixels of a picture and where their edges lead: flat indices, (N,) int32 each.
 
     `up_whole`, `down_whole`: whether the slope turned there, so that this is as
-    whole as the surface gets; else it went on beyond reach.
+    whole as the surface gets; else it went on beyond reach. `tread` is how little the pixel rises
+    above one neighbour or below the other, as a share of the edge's steepest step.
     """
 
     at: np.ndarray
@@ -35,6 +44,7 @@ class Edges:
     down: np.ndarray
     up_whole: np.ndarray
     down_whole: np.ndarray
+    tread: np.ndarray
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -79,11 +89,13 @@ def find_edges(lab: np.ndarray, flatness: np.ndarray) -> Edges:
     ]
     if not found:
         none, never = np.zeros(0, np.int32), np.zeros(0, bool)
-        return Edges(at=none, up=none, down=none, up_whole=never, down_whole=never)
-    at, up, down, up_whole, down_whole = (
+        return Edges(
+            at=none, up=none, down=none, up_whole=never, down_whole=never, tread=np.zeros(0, "f4")
+        )
+    at, up, down, up_whole, down_whole, tread = (
         np.concatenate(parts) for parts in zip(*found, strict=True)
     )
-    return Edges(at=at, up=up, down=down, up_whole=up_whole, down_whole=down_whole)
+    return Edges(at=at, up=up, down=down, up_whole=up_whole, down_whole=down_whole, tread=tread)
 
 
 def assign(cells: ColourCells, rgb_linear: np.ndarray, edges: Edges, tones: np.ndarray) -> Covers:
@@ -112,10 +124,23 @@ def assign(cells: ColourCells, rgb_linear: np.ndarray, edges: Edges, tones: np.n
         cover += rgb[:, channel] * way[..., channel].ravel().take(pair)
     cover = np.clip(cover, 0, 1)
     more = cover >= 0.5
-    nearest[at] = np.where(more, up, down)
-    beside.ravel()[at] = np.where(more, down, up)
-    share.ravel()[at] = np.where(more, cover, 1 - cover)
+    own = nearest[at]
+    third = (own != up) & (own != down)
+    third[third] = edges.tread[differ[third]] < _THIRD * _least_rise(cover[third])
+    nearest[at] = np.where(third, own, np.where(more, up, down))
+    beside.ravel()[at] = np.where(third, own, np.where(more, down, up))
+    share.ravel()[at] = np.where(third, 1, np.where(more, cover, 1 - cover))
     return Covers(labels=labels, beside=beside, share=share)
+
+
+def _least_rise(place: np.ndarray) -> np.ndarray:
+    """Return how little a pixel of a sharp edge rises to either side, as shares of its steepest.
+
+    `place`, (N,), is where on its way it is, 0..1; the edge is a step under a Gaussian blur.
+    """
+    away = np.abs(ndtri(np.clip(place, 0.01, 0.99)))
+    rise = ndtr(-away) - ndtr(-away - 1 / _BLUR_PX)
+    return rise / (ndtr(0.5 / _BLUR_PX) - ndtr(-0.5 / _BLUR_PX))
 
 
 def _edge_pixels(lab: np.ndarray, mixed: np.ndarray):
@@ -149,22 +174,40 @@ def _ends(plane, rows, columns, gx, gy):
     width = wide + 2 * _REACH_PX
     values = np.pad(plane, _REACH_PX, mode="edge").ravel()
     here = ((rows + _REACH_PX) * width + columns + _REACH_PX).astype(np.int32)
-    ends = []
+    ends, first, steepest = [], [], []
     for way in (1, -1):
-        value = values[here] * way
-        end = here.copy()
-        going = np.ones(rows.size, bool)
+        path = [here]
         for step in range(1, _REACH_PX + 1):
             away = np.rint(way * step * gy).astype(np.int32) * width
             away += np.rint(way * step * gx).astype(np.int32)
-            there = here + away
-            further = values.take(there) * way
-            going &= further > value
-            np.copyto(value, further, where=going)
-            np.copyto(end, there, where=going)
+            path.append(here + away)
+        rises = np.diff(np.stack([values.take(place) for place in path]) * way, axis=0)
+        steps, turned = _steps_up(rises)
+        first.append(np.maximum(rises[0], 0))
+        steepest.append(np.where(np.cumprod(rises > 0, axis=0), rises, 0).max(axis=0))
+        end = np.stack(path)[steps, np.arange(here.size)]
         row = np.clip(end // width - _REACH_PX, 0, height - 1)
         column = np.clip(end % width - _REACH_PX, 0, wide - 1)
-        ends.append(((row * wide + column).astype(np.int32), ~going))
+        ends.append(((row * wide + column).astype(np.int32), turned))
     at = (rows * wide + columns).astype(np.int32)
     (up, up_whole), (down, down_whole) = ends
-    return at, up, down, up_whole, down_whole
+    tread = np.minimum(*first) / np.maximum(np.maximum(*steepest), 1e-6)
+    return at, up, down, up_whole, down_whole, tread.astype(np.float32)
+
+
+def _steps_up(rises: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return how many steps an edge is followed, (N,), and whether it ended there.
+
+    `rises`, (REACH, N), is by how much each step rises. An edge ends where the slope turns, or on
+    a tread: where it rises little between two steep rises a third tone lies between the two.
+    """
+    going = np.cumprod(rises > 0, axis=0).astype(bool)
+    rising = np.where(going, rises, 0)
+    before = np.maximum.accumulate(rising, axis=0)
+    after = np.maximum.accumulate(rising[::-1], axis=0)[::-1]
+    tread = going.copy()
+    tread[0] = tread[-1] = False
+    tread[1:-1] &= rising[1:-1] < _TREAD * np.minimum(before[:-2], after[2:])
+    followed = going & (np.cumsum(tread, axis=0) == 0)
+    steps = followed.sum(axis=0)
+    return steps, steps < len(rises)

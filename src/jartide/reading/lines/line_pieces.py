@@ -11,11 +11,11 @@ from jartide.reading.layers.tones import nearest_tone
 from jartide.reading.lines.profiles import LineProfiles, measure_profiles
 from jartide.reading.lines.ridges import CentreLines
 from jartide.reading.lines.skeletons import forks, skeleton_of, with_missed
-from jartide.reading.result import LINE_ROLES, Layer, Role
+from jartide.reading.result import Layer, Role, lined
 from jartide.reading.trust.measured import weighted_percentile
 
-# Lines so sparse that each of them counts.
-_THIN = (Role.VEIN, Role.CRACK)
+# Lines so sparse that each of them counts; what is lined and ground is a net of cracks.
+_THIN = (Role.VEIN, Role.CRACK, Role.GROUND)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -57,7 +57,7 @@ def line_pieces(
     crest are taken from the `masks` of the veins and cracks, (H, W) bool each.
     """
     shown_lab = np.array([layer.shown_lab for layer in layers]).reshape(-1, 3)
-    is_line_layer = np.array([layer.role in LINE_ROLES for layer in layers], bool)
+    is_line_layer = np.array(lined(layers), bool)
     count = int(centre_lines.piece.max(initial=0)) + 1
     votes = np.zeros((count, len(layers)))
     if sample.width_px.size:
@@ -70,7 +70,7 @@ def line_pieces(
     layer_of_piece = of_lines.argmax(axis=1)
     lines = centre_lines.kept(chosen[centre_lines.piece])
     owner = layer_of_piece[lines.piece]
-    thin = [n for n, layer in enumerate(layers) if layer.role in _THIN]
+    thin = [n for n, own in enumerate(is_line_layer) if own and layers[n].role in _THIN]
     signs = {n: 1 if (layers[n].contrast_L or 0) >= 0 else -1 for n in thin}
     skeletons = [(*skeleton_of(masks[n]), signs[n]) for n in thin]
     lines, more = with_missed(lines, skeletons)

@@ -17,7 +17,7 @@ from jartide.reading.pattern.pieces import Pieces, pieces_of_labels
 from jartide.reading.pattern.records import Cells, Spread
 from jartide.reading.trust.measured import Measured, jackknife_half_width, unknown
 from jartide.reading.trust.own_error import judged
-from jartide.reading.trust.tiles import density_half_width, tile_of
+from jartide.reading.trust.tiles import TILES_PER_SIDE, density_half_width, tile_of
 
 LEAST_CELLS = 20
 _MOST_PX = 1_000_000
@@ -32,6 +32,9 @@ _CRUMB = 0.08
 _LEAST_CELL_PX = 16.0
 # Cells smaller than this across, pixels, are noise of the net.
 _LEAST_ACROSS_PX = 5.0
+# The width of grooves is measured in windows of this many pixels a side, so many times enlarged,
+# away from their borders by so many of the enlarged pixels.
+_WINDOW_PX, _FINER, _MARGIN = 112, 3, 12
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -66,11 +69,11 @@ def _middles(depth: np.ndarray, dip: float) -> np.ndarray:
 
 
 def measure_cells(
-    cells: CellMap, net: np.ndarray, valid: np.ndarray, mm_per_px: float | None
+    cells: CellMap, cover: np.ndarray, valid: np.ndarray, mm_per_px: float | None
 ) -> Cells | None:
     """Return the measures of cells; None when there are too few to be cells at all.
 
-    `net`, (H, W) bool, is what lies between them.
+    `cover`, (H, W) in 0..1, is that of the net between them.
     """
     pieces = cells.pieces
     area = pieces.area_px
@@ -109,7 +112,7 @@ def measure_cells(
             geometric_mean=of(lambda d: np.exp(np.log(d).mean())),
         ),
         count_per_dm2=judged("cells.count_per_dm2", use.sum() / area_dm2, half / area_dm2),
-        groove_width_mm=_groove_width(net & valid, valid, mm_per_px),
+        groove_width_mm=_groove_width(np.where(valid, cover, 0), valid, mm_per_px),
         elongation=judged("cells.elongation", float(np.median(ratio)), ratio_half, least=1.0),
     )
 
@@ -121,21 +124,47 @@ def _cut_left(pieces: Pieces) -> np.ndarray:
     return touching[touching > 0] - 1
 
 
-def _groove_width(net: np.ndarray, valid: np.ndarray, mm_per_px: float) -> Measured:
-    """Return the usual width of the net, (H, W) bool, on its own centre line.
+def _groove_width(cover: np.ndarray, valid: np.ndarray, mm_per_px: float) -> Measured:
+    """Return the usual width of a net by its cover, (H, W) in 0..1, on its own centre line.
 
-    Twice the distance to the nearest pixel outside, less the pixel both ends share.
+    Twice the distance from the centre line to where the net covers half, in windows spread over
+    what was read, each enlarged so that grooves of two or three pixels have a width between.
     """
-    image = cv2.medianBlur(net.astype(np.uint8), 3)
-    half = cv2.distanceTransform(image, cv2.DIST_L2, 5)
-    rows, columns = np.nonzero(skeletonize(image > 0))
-    if rows.size < 200:
+    widths, tiles = [], []
+    for tile, (row, column) in enumerate(_windows(valid)):
+        own = cover[row : row + _WINDOW_PX, column : column + _WINDOW_PX]
+        fine = cv2.resize(own, None, fx=_FINER, fy=_FINER, interpolation=cv2.INTER_CUBIC)
+        inside = (fine >= 0.5).astype(np.uint8)
+        half = cv2.distanceTransform(inside, cv2.DIST_L2, 5)
+        line = skeletonize(inside > 0)
+        # Cut by the window's border a groove looks narrower than it is.
+        line[:_MARGIN] = line[-_MARGIN:] = line[:, :_MARGIN] = line[:, -_MARGIN:] = False
+        found = (2 * half[line] - 1) / _FINER
+        widths.append(found)
+        tiles.append(np.full(found.size, tile))
+    width, tile_of_width = np.concatenate(widths), np.concatenate(tiles)
+    if width.size < 200 * _FINER:
         return unknown("reason.few_cells")
-    width = 2 * half[rows, columns] - 1
-    tiles = tile_of(rows, columns, valid)
-    jack = jackknife_half_width(tiles, lambda keep: float(np.median(width[keep])))
+    jack = jackknife_half_width(tile_of_width, lambda keep: float(np.median(width[keep])))
     middle = float(np.median(width))
     return judged("cells.groove_width_mm", middle * mm_per_px, jack * mm_per_px)
+
+
+def _windows(valid: np.ndarray) -> list[tuple[int, int]]:
+    """Return the first row and column of a window in each tile, in its middle."""
+    rows, columns = np.nonzero(valid[::8, ::8])
+    if not rows.size:
+        return []
+    top, left = 8 * int(rows.min()), 8 * int(columns.min())
+    height, width = 8 * int(rows.max()) + 8 - top, 8 * int(columns.max()) + 8 - left
+    return [
+        (
+            max(0, top + round((r + 0.5) * height / TILES_PER_SIDE) - _WINDOW_PX // 2),
+            max(0, left + round((c + 0.5) * width / TILES_PER_SIDE) - _WINDOW_PX // 2),
+        )
+        for r in range(TILES_PER_SIDE)
+        for c in range(TILES_PER_SIDE)
+    ]
 
 
 def _without(none: Measured) -> Cells:

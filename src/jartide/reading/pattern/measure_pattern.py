@@ -26,7 +26,7 @@ from jartide.reading.pattern.repeat import measure_repeat
 from jartide.reading.pattern.specks import measure_specks
 from jartide.reading.pattern.spectrum import size_spectrum
 from jartide.reading.pattern.weave import measure_weave
-from jartide.reading.result import LINE_ROLES, Role
+from jartide.reading.result import LINE_ROLES, Role, lined
 from jartide.reading.trust.measured import Measured
 
 # Lines speak for the whole pattern's direction when they make up a fair part of what is seen.
@@ -138,8 +138,10 @@ def measure_pattern(
     lines = lines_of(None)
     by_layer = [
         (layer.id, own)
-        for number, layer in enumerate(layers.layers)
-        if layer.role in LINE_ROLES and (own := lines_of(number)) is not None
+        for number, (layer, is_lined) in enumerate(
+            zip(layers.layers, lined(layers.layers), strict=True)
+        )
+        if is_lined and (own := lines_of(number)) is not None
     ]
     lay = early.lay
     direction, spread, shares = lay.direction_deg, lay.spread_deg, lay.shares
@@ -211,8 +213,8 @@ def _cells(scene: Scene, layers: LayerMap, masks: list[np.ndarray]) -> Cells | N
     found = cells_of(scene, layers, masks)
     if found is None:
         return None
-    cells, net = found
-    return measure_cells(cells, net, scene.valid, scene.picture.mm_per_px)
+    cells, cover = found
+    return measure_cells(cells, cover, scene.valid, scene.picture.mm_per_px)
 
 
 def cells_of(
@@ -223,7 +225,8 @@ def cells_of(
     net = np.any([masks[n] for n in numbers], axis=0) if numbers else None
     if net is None or net.sum() < _LEAST_NET * scene.valid.sum():
         return None
-    return find_cells(net, scene.valid), net
+    cover = np.sum([layers.covers.of(n) for n in numbers], axis=0)
+    return find_cells(net, scene.valid), cover
 
 
 def _brush(scene: Scene, layers: LayerMap) -> Brush | None:
