@@ -19,6 +19,9 @@ _DISCS_PX = (4.0, 10.0)
 # Veins and cracks are drawn as wholes: their own pieces are at least so slender (marbles, plasters
 # and crackles come to 14 and more). What a crease of rock or a rim of flakes leaves is not.
 _WHOLE_LINES, _BROKEN_COSTS = 11.0, 2.5
+# By their shape alone sparse pieces are lines when they are so slender, and no rounder than this;
+# the mottle of real plaster and rock straggles, too, but covers more.
+_BY_SHAPE, _STRAGGLING = 25.0, 0.1
 # Disc in which three meet, and the least share of it each of the three must have.
 _JUNCTION_PX = 3.0
 _JUNCTION_SHARE = 0.08
@@ -146,17 +149,21 @@ def shapes_of(
         cuts, met = _junctions(half)
         pieces = list(cut)
     roundness, piece, slender, depth, falls = zip(*pieces, strict=True)
+    likeness = np.array([e.likeness(a, s) for e, a, s in zip(lines, area, slender, strict=True)])
+    likeness -= 4 * np.log(np.maximum(area / total / lines_most, 1))
+    if whole_lines:
+        likeness -= _BROKEN_COSTS * np.log(_WHOLE_LINES / np.clip(slender, 1, _WHOLE_LINES))
+        # Veins of another hue and the same lightness have no crest, but the shape of veins.
+        by_shape = 2 * np.log(np.maximum(slender, 1) / _BY_SHAPE)
+        sparse = (area / total <= 0.5 * lines_most) & (np.array(roundness) < _STRAGGLING)
+        likeness = np.where(sparse, np.maximum(likeness, by_shape), likeness)
     return Shapes(
         coverage=area / total,
         contact=contact / max(contact.sum() / 2, 1),
         bulge=bulge,
         cuts=cuts,
         met=met,
-        line_likeness=np.array(
-            [e.likeness(a, s) for e, a, s in zip(lines, area, slender, strict=True)]
-        )
-        - 4 * np.log(np.maximum(area / total / lines_most, 1))
-        - whole_lines * _BROKEN_COSTS * np.log(_WHOLE_LINES / np.clip(slender, 1, _WHOLE_LINES)),
+        line_likeness=likeness,
         line_peak=np.array([e.peak for e in lines]),
         roundness=np.array(roundness),
         piece_px=np.array(piece),

@@ -31,7 +31,7 @@ _SAMPLING_BLUR_PX = 0.41
 # A line narrower than this many pixels has a width that is mostly blur.
 LEAST_WIDTH_PX = 1.6
 # Edges sharper than this are the camera's more than the surface's.
-LEAST_SOFTNESS_PX = 1.5
+LEAST_SOFTNESS_PX = 1.0
 
 
 def measure_lines(

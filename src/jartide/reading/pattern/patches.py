@@ -60,9 +60,14 @@ def measure_patches(
     counted = sum(int(p.counted.sum()) for p in found)
     if counted < LEAST_PATCHES:
         few = _without(coverage, "reason.few_patches")
-        # Two clouds have no usual distance, but each has its size.
+        # Two clouds have no usual distance, but each has its size and its edges.
         if sum(p.area_px.size for p in found):
-            few = replace(few, size_by_area_mm=_sizes(found, valid, mm_per_px, block))
+            few = replace(
+                few,
+                size_by_area_mm=_sizes(found, valid, mm_per_px, block),
+                softness_mm=_softness(found, luminance, valid, (mm_per_px, reduced), block),
+                raggedness=_raggedness(found, valid, mm_per_px, block),
+            )
         return few
     area = np.concatenate([p.area_px[p.counted] for p in found]) * mm_per_px**2
     row = np.concatenate([p.row[p.counted] for p in found])
