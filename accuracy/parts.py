@@ -5,6 +5,7 @@ from __future__ import annotations
 from accuracy.boards import board_rows
 from accuracy.colours import colour_rows
 from accuracy.families import family_rows
+from accuracy.halves import half_rows
 from accuracy.jointed import joint_rows
 from accuracy.layers import layer_rows
 from accuracy.light import light_rows
@@ -33,6 +34,7 @@ PARTS = {
     "veins": soft_vein_rows,
     "roles": role_rows,
     "places": place_rows,
+    "halves": half_rows,
     "pattern": pattern_rows,
     "families": family_rows,
     "repeats": repeat_rows,

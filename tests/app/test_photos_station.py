@@ -453,3 +453,16 @@ def test_a_scan_is_a_choice_of_shape(qtbot, window):
     assert settings(window).scan
     # The stand's photo states no dots per inch: one sentence says so.
     assert "dots per inch" in words_of(station)
+
+
+def test_joints_are_lines_of_the_finish_at_one_press(qtbot, window):
+    station = window.station("photos")
+    station.open_step("left_out")
+    assert not settings(window).joints_as_lines
+    pressed(station, tr("left_out.joints.left_out.change"))
+    settle(qtbot, window)
+    assert settings(window).joints_as_lines
+    assert tr("left_out.joints.read") in words_of(station)
+    pressed(station, tr("left_out.joints.read.change"))
+    settle(qtbot, window)
+    assert not settings(window).joints_as_lines

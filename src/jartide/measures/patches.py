@@ -18,18 +18,21 @@ def _areas(block: str) -> tuple[Measure, ...]:
             digits=None,
             words="across",
             own_error=(0.1, 0.06),
+            tiles_wider=1.3,
             judged=Judged(
                 scale=Scale.RATIO,
                 jnd=0.2,
                 more="big",
                 less="small",
-                strays=1.5,
+                strays=1.15,
                 seen_by=size,
                 as_ratio=True,
             ),
             mended=Mended(way=Way.SIZE),
         ),
-        Measure(path=f"{block}.coverage", unit=Unit.SHARE, own_error=(0.012, 0.03)),
+        Measure(
+            path=f"{block}.coverage", unit=Unit.SHARE, own_error=(0.012, 0.03), tiles_wider=1.5
+        ),
         Measure(
             path=f"{block}.count_per_dm2",
             length_power=-2,

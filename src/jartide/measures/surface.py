@@ -11,9 +11,7 @@ MOTTLE = (
         length_power=1,
         digits=None,
         words="mottle",
-        judged=Judged(
-            scale=Scale.RATIO, jnd=0.20, more="big", less="small", strays=1.2, as_ratio=True
-        ),
+        judged=Judged(scale=Scale.RATIO, jnd=0.20, more="big", less="small", as_ratio=True),
         mended=Mended(way=Way.SIZE),
     ),
     Measure(

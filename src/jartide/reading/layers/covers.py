@@ -26,6 +26,8 @@ _REACH_PX = 4
 _TREAD = 0.4
 # So little of what a sharp edge would rise by, and its own tone is seen.
 _THIRD = 0.2
+# A step is steep when it is this share of all that the edge rises by.
+_STEEP = 0.2
 # Blur of a sharp edge, standard deviation in pixels.
 _BLUR_PX = 0.9
 
@@ -76,15 +78,16 @@ class Covers:
         )
 
 
-def find_edges(lab: np.ndarray, flatness: np.ndarray) -> Edges:
+def find_edges(lab: np.ndarray, flatness: np.ndarray, *, treads: bool = False) -> Edges:
     """Follow the edge of every mixed pixel to both of its ends.
 
     `lab` is (H, W, 3), `flatness` by `tones.flatness_of`. Needs no tones,
-    so it is done once however often these change.
+    so it is done once however often these change. With `treads` an edge ends where a third tone
+    lies between two, as between threads; clouds that pass into each other have none.
     """
     mixed = flatness < WHOLE_FLATNESS
     found = [
-        _ends(lab[..., channel], rows, columns, gx, gy)
+        _ends(lab[..., channel], (rows, columns), (gx, gy), treads=treads)
         for channel, rows, columns, gx, gy in _edge_pixels(lab, mixed)
     ]
     if not found:
@@ -164,50 +167,58 @@ def _edge_pixels(lab: np.ndarray, mixed: np.ndarray):
             yield channel, rows[at], columns[at], gx[at] / size, gy[at] / size
 
 
-def _ends(plane, rows, columns, gx, gy):
+def _ends(plane, at_pixels, gradient, *, treads: bool):
     """Return the pixels, and the upper and lower ends of their edges, with what is known of them.
 
     The slope is followed pixel by pixel while it goes on; where it turns, the
     surface is as whole as it gets.
     """
+    (rows, columns), (gx, gy) = at_pixels, gradient
     height, wide = plane.shape
     width = wide + 2 * _REACH_PX
     values = np.pad(plane, _REACH_PX, mode="edge").ravel()
     here = ((rows + _REACH_PX) * width + columns + _REACH_PX).astype(np.int32)
-    ends, first, steepest = [], [], []
+    paths, rises = [], []
     for way in (1, -1):
         path = [here]
         for step in range(1, _REACH_PX + 1):
             away = np.rint(way * step * gy).astype(np.int32) * width
             away += np.rint(way * step * gx).astype(np.int32)
             path.append(here + away)
-        rises = np.diff(np.stack([values.take(place) for place in path]) * way, axis=0)
-        steps, turned = _steps_up(rises)
-        first.append(np.maximum(rises[0], 0))
-        steepest.append(np.where(np.cumprod(rises > 0, axis=0), rises, 0).max(axis=0))
-        end = np.stack(path)[steps, np.arange(here.size)]
+        paths.append(np.stack(path))
+        rise = np.diff(values.take(paths[-1]) * way, axis=0)
+        # Only as far as the slope goes on.
+        rises.append(np.where(np.cumprod(rise > 0, axis=0), rise, 0))
+    total = np.maximum(rises[0].sum(axis=0) + rises[1].sum(axis=0), 1e-6)
+    steep = np.maximum(rises[0].max(axis=0), rises[1].max(axis=0))
+    ends = []
+    for followed, rising in zip(paths, rises, strict=True):
+        steps = _steps_up(rising, _STEEP * total) if treads else (rising > 0).sum(axis=0)
+        end = followed[steps, np.arange(here.size)]
         row = np.clip(end // width - _REACH_PX, 0, height - 1)
         column = np.clip(end % width - _REACH_PX, 0, wide - 1)
+        # What a tread shows is seldom wide enough to be a tone seen whole.
+        turned = (steps < _REACH_PX) & (steps == (rising > 0).sum(axis=0))
         ends.append(((row * wide + column).astype(np.int32), turned))
     at = (rows * wide + columns).astype(np.int32)
     (up, up_whole), (down, down_whole) = ends
-    tread = np.minimum(*first) / np.maximum(np.maximum(*steepest), 1e-6)
+    tread = np.minimum(rises[0][0], rises[1][0]) / np.maximum(steep, 1e-6)
+    # Where the whole way is a gentle one, grain makes treads that are none.
+    tread[(steep < _STEEP * total) | (not treads)] = 1
     return at, up, down, up_whole, down_whole, tread.astype(np.float32)
 
 
-def _steps_up(rises: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Return how many steps an edge is followed, (N,), and whether it ended there.
+def _steps_up(rising: np.ndarray, steep: np.ndarray) -> np.ndarray:
+    """Return how many steps an edge is followed, (N,).
 
-    `rises`, (REACH, N), is by how much each step rises. An edge ends where the slope turns, or on
-    a tread: where it rises little between two steep rises a third tone lies between the two.
+    `rising`, (REACH, N), is by how much each step rises, 0 from where the slope turns. An edge
+    ends there, or on a tread: where it rises little between two steps of at least `steep`, (N,),
+    a third tone lies between the two.
     """
-    going = np.cumprod(rises > 0, axis=0).astype(bool)
-    rising = np.where(going, rises, 0)
     before = np.maximum.accumulate(rising, axis=0)
     after = np.maximum.accumulate(rising[::-1], axis=0)[::-1]
-    tread = going.copy()
-    tread[0] = tread[-1] = False
-    tread[1:-1] &= rising[1:-1] < _TREAD * np.minimum(before[:-2], after[2:])
-    followed = going & (np.cumsum(tread, axis=0) == 0)
-    steps = followed.sum(axis=0)
-    return steps, steps < len(rises)
+    tread = np.zeros(rising.shape, bool)
+    beside = np.minimum(before[:-2], after[2:])
+    tread[1:-1] = (rising[1:-1] < _TREAD * beside) & (beside >= steep)
+    followed = (rising > 0) & (np.cumsum(tread, axis=0) == 0)
+    return followed.sum(axis=0)

@@ -29,6 +29,8 @@ from jartide.reading.lines.profiles import NO_PROFILES, LineProfiles
 _SAMPLE_PX = 80_000
 # How much the end of an edge counts as a sign of a tone, beside a pixel in a flat place.
 _END_WEIGHT = 0.35
+# Lines of these roles lie so close by each other that their edges have treads.
+_INTERWOVEN = ("thread", "groove", "brush")
 # A picture with fewer pixels a side shows grain as it is seen from where it is judged.
 _COARSE_PX = 700
 # A place this many times as steep as is usual in its picture counts half for its tones.
@@ -92,7 +94,7 @@ def gather_evidence(
     """
     calm = _calmed(lab)
     flatness = flatness_of(calm)
-    edges = find_edges(calm, flatness)
+    edges = find_edges(calm, flatness, treads=family.lines_role in _INTERWOVEN)
     smooth = _smoothed(calm)
     sample, weight = _sample(calm, smooth, flatness, edges, valid)
     return Evidence(

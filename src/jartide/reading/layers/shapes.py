@@ -19,9 +19,10 @@ _DISCS_PX = (4.0, 10.0)
 # Veins and cracks are drawn as wholes: their own pieces are at least so slender (marbles, plasters
 # and crackles come to 14 and more). What a crease of rock or a rim of flakes leaves is not.
 _WHOLE_LINES, _BROKEN_COSTS = 11.0, 2.5
-# By their shape alone sparse pieces are lines when they are so slender, and no rounder than this;
+# By their shape alone pieces are lines when they are so slender, no rounder than this and cover no
+# more than this share of what lines may;
 # the mottle of real plaster and rock straggles, too, but covers more.
-_BY_SHAPE, _STRAGGLING = 25.0, 0.1
+_BY_SHAPE, _STRAGGLING, _SPARSE = 25.0, 0.1, 0.75
 # Disc in which three meet, and the least share of it each of the three must have.
 _JUNCTION_PX = 3.0
 _JUNCTION_SHARE = 0.08
@@ -155,7 +156,7 @@ def shapes_of(
         likeness -= _BROKEN_COSTS * np.log(_WHOLE_LINES / np.clip(slender, 1, _WHOLE_LINES))
         # Veins of another hue and the same lightness have no crest, but the shape of veins.
         by_shape = 2 * np.log(np.maximum(slender, 1) / _BY_SHAPE)
-        sparse = (area / total <= 0.5 * lines_most) & (np.array(roundness) < _STRAGGLING)
+        sparse = (area / total <= _SPARSE * lines_most) & (np.array(roundness) < _STRAGGLING)
         likeness = np.where(sparse, np.maximum(likeness, by_shape), likeness)
     return Shapes(
         coverage=area / total,

@@ -52,8 +52,9 @@ def correlation_length(
     areas = mask.sum() / (np.pi * max(lag, 1) ** 2)
     if areas < _LEAST_AREAS:
         return unknown("reason.mottle_too_large")
-    # Broad clouds gather unevenly: twice as far as independent areas would stray.
-    half = 2.0 * 1.645 * length / np.sqrt(areas)
+    # Broad clouds gather unevenly: so much farther than independent areas do halves of one
+    # surface stray from each other.
+    half = 2.6 * 1.645 * length / np.sqrt(areas)
     return measured(length, 0.08 * length + 0.5 * mm_per_px, half)
 
 

@@ -30,11 +30,11 @@ class LeftOutPanel(Panel):
         self.column.addWidget(self._pen)
         self._hint = self.words(size=14)
         self._hint.hide()
-        self._joints_note = self.words()
-        self._joints = self.button("", self._switch_joints)
         self._suggested = self.words()
         self._accept = self.button(tr("left_out.accept"), self._accept_all)
         self._last = self.button(tr("left_out.last"), self._take_off)
+        self._joints_note = self.words()
+        self._joints = self.button("", self._switch_joints)
 
     def show_pen(self, pen: str) -> None:
         """Show which pen is in the hand."""
