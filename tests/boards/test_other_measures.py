@@ -13,8 +13,17 @@ from jartide.measures.measure import Scale
 from jartide.photo.load import decode_photo
 from jartide.photo.prepare import prepare
 from jartide.photo.settings import PhotoSettings
-from jartide.reading.pattern.records import Cells, Grain, Patches, Specks, Weave
+from jartide.reading.pattern.records import (
+    Cells,
+    Grain,
+    Joints,
+    Patches,
+    Polarity,
+    Specks,
+    Weave,
+)
 from jartide.reading.read import read_picture
+from jartide.reading.result import Position
 from jartide.reading.trust.measured import Measured
 from jartide.studio.camera import photograph
 from jartide.studio.families import draw_family
@@ -36,6 +45,10 @@ def cloth():
 def with_block(reading, path, value):
     """The reading with one measure of one block changed; the block is made if it is missing."""
     block, name = path.split(".")
+    if block == "position":
+        ground, first, *others = reading.layers
+        placed = replace(PLACED, **{name: sure(value)})
+        return replace(reading, layers=(ground, replace(first, position=placed), *others))
     pattern = reading.pattern
     there = getattr(pattern, block)
     if there is None:
@@ -72,7 +85,17 @@ BLANK = {
     "weave": _blank(Weave),
     "grain": _blank(Grain),
     "specks": _blank(Specks),
+    "joints": replace(
+        _blank(Joints),
+        polarity=Polarity.DARKER,
+        across_direction_deg=None,
+        bond="none",
+        count=3,
+        lab=None,
+    ),
 }
+EVEN = Measured(value=0.0, measurement=(0.0, 0.0), sampling=(0.0, 0.0))
+PLACED = Position(edges=EVEN, foot=EVEN, corners=EVEN, hollows=EVEN)
 
 
 # What is judged sort by sort of line does not show in the lines all together.
@@ -87,6 +110,8 @@ JUDGED = [
 @pytest.mark.parametrize("more", [True, False])
 def test_a_sure_difference_is_ranked_said_and_mended(cloth, quantity, more):
     low, high = (0.5, 1.4) if quantity.judged.scale is Scale.PLAIN else (2.0, 4.0)
+    if quantity.judged.of_layer:
+        low, high = 0.2, 0.9
     if quantity.path.endswith("contrast_L"):
         low, high = 10.0, 22.0
     if quantity.judged.scale is Scale.DEGREES:
@@ -94,7 +119,7 @@ def test_a_sure_difference_is_ranked_said_and_mended(cloth, quantity, more):
     target = with_block(cloth, quantity.path, low if more else high)
     board = with_block(cloth, quantity.path, high if more else low)
     found = {d.quantity: d for d in compare(target, board, 0.5).differences}
-    own = found[quantity.path]
+    own = found[f"layers[1].{quantity.path}" if quantity.judged.of_layer else quantity.path]
     assert own.significant
     assert own.rank == 1
     assert own.target == (low if more else high)

@@ -20,6 +20,7 @@ from jartide.boards.row import (
 from jartide.colour.difference import delta_e_2000
 from jartide.measures.key import Key
 from jartide.measures.surface import PLACES
+from jartide.reading.layers.position import is_plain
 from jartide.reading.result import LINE_ROLES, Layer, Reading
 from jartide.reading.trust.measured import Measured
 from jartide.wording import Message
@@ -43,7 +44,7 @@ def layer_rows(target: Reading, board: Reading, match: LayerMatch) -> Iterator[R
         row = _coverage(Key("coverage", i), a, a.coverage, b.coverage, size)
         yield _coverage_recounted(row, counted, place)
         if i:  # the ground shows where nothing lies over it
-            yield from _places(i, a, b)
+            yield from _places(i, a, b, size)
     for i in match.missing:
         a = target.layers[i]
         size = _layer_size_mm(target, a)
@@ -68,8 +69,11 @@ def layer_rows(target: Reading, board: Reading, match: LayerMatch) -> Iterator[R
 _LEAST_SHARE = 0.01
 
 
-def _places(i: int, a: Layer, b: Layer) -> Iterator[Raw]:
-    """Where a layer sits on either piece, as far as the edges and heights of both are known."""
+def _places(i: int, a: Layer, b: Layer, size: float | None) -> Iterator[Raw]:
+    """Where a layer sits on either piece, as far as the edges and heights of both are known.
+
+    What lies evenly on both is no question: asked all the same it would make the others unsurer.
+    """
     if a.position is None or b.position is None:
         return
     if min(a.coverage.value or 0.0, b.coverage.value or 0.0) < _LEAST_SHARE:
@@ -77,8 +81,8 @@ def _places(i: int, a: Layer, b: Layer) -> Iterator[Raw]:
     for measure in PLACES:
         name = Message(f"quantity.{measure.path}", layer=a.name)
         here, there = (getattr(p, measure.field) for p in (a.position, b.position))
-        row = measured_row(Key(measure.path, i), name, here, there, None)
-        if row is not None:
+        row = measured_row(Key(measure.path, i), name, here, there, size)
+        if row is not None and (is_plain(here) or is_plain(there)):
             # How many times as much there is in one part says more than a ratio of strengths.
             yield replace(row, ratio=None, interval=None)
 

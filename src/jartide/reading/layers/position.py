@@ -113,13 +113,20 @@ def sits(position: Position) -> Sits:
         (position.hollows, Sits.HOLLOWS, Sits.RIDGES),
     )
     for value, more, less in pairs:
-        if value.value is None or value.sampling is None or abs(value.value) < _SEEN:
-            continue
-        low, high = value.sampling
-        where = more if value.value > 0 else less
-        if where is not None and (low > 0 or high < 0):
-            found.append((abs(value.value), where))
+        strength = value.value
+        if strength is not None and is_plain(value):
+            where = more if strength > 0 else less
+            if where is not None:
+                found.append((abs(strength), where))
     return max(found)[1] if found else Sits.EVEN
+
+
+def is_plain(value: Measured) -> bool:
+    """Whether a strength is strong enough to be seen and no chance."""
+    if value.value is None or value.sampling is None or abs(value.value) < _SEEN:
+        return False
+    low, high = value.sampling
+    return low > 0 or high < 0
 
 
 def times_as_much(position: Position, where: Sits) -> float:
