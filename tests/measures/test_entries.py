@@ -17,7 +17,7 @@ from jartide.measures.measure import Scale, Unit, Way
 from jartide.measures.shown import share_shown, words
 from jartide.reading.pattern import records as kinds
 from jartide.reading.pattern.records import Pattern, Spread
-from jartide.reading.result import Texture
+from jartide.reading.result import Position, Texture
 from jartide.reading.trust.measured import Measured
 from jartide.wording import known_ids, say
 
@@ -54,6 +54,7 @@ def power_by_name(field):
 
 def test_every_measure_of_a_reading_has_an_entry():
     found = {*measured_fields(Pattern), *measured_fields(Texture, "texture.")}
+    found |= set(measured_fields(Position, "position."))
     assert found - set(BY_PATH) == set()
     told_otherwise = {"repeat.period_mm", "brush.directions", "lab", "coverage", "sheen"}
     assert set(BY_PATH) - found - told_otherwise == set()
