@@ -17,6 +17,9 @@ from jartide.reading.trust.own_error import judged
 
 # More of one direction are grain, threads or strokes; grain is the likelier to lie straight.
 _MOST, _MOST_BOARDS = 32, 14
+# Straight veins and grain on one surface are its lines: over joints that go one way only the tone
+# must change by this share of the spread within a board.
+_RULED, _LEAST_PARTED = ("vein", "grain"), 0.2
 # What is left out is this many times as wide as a joint is at half its depth, and some pixels.
 _WIDER, _MORE_PX = 1.4, 2.0
 # Lengths that differ by more than this, relatively, are no length of the unit.
@@ -54,6 +57,8 @@ def find_joints(
         return None
     fine, weight, factor = reduced_to(lightness, valid, FINE)
     across = find_across(fine, weight, found[0])
+    if family.lines_role in _RULED and not across.lines and found[0].parted < _LEAST_PARTED:
+        return None
     along = scaled(found[0], factor)
     half = 0.5 * (factor - 1)
     crossing = tuple(factor * line + half for line in across.lines)

@@ -33,6 +33,8 @@ _AXES, _ABOUT = (0, 45, 90, 135), 8
 _LEAST_L, _LEAST_SHARE = 2.0, 0.3
 # This far off its direction, degrees, less than this share of it is left.
 _OFF, _LEFT = 4.0, 0.5
+# In pieces so many times shorter it stands out by this share of that, in all but this share.
+_SHORT, _WHOLE, _GAPS = 3, 0.25, 0.35
 # That share of all lines that stand out must be so.
 _MOSTLY = 0.65
 # Two joints are this far apart at least, pixels of the fine picture.
@@ -58,6 +60,7 @@ class Parallel:
     strength_L : (N,) how plainly they stand out all along
     left : (N,) the share of that a few degrees off
     lines : of each its points, (P, 2) x, y in pixels of the fine picture
+    parted : how far tones differ over a line, as a share of the spread within a board
     """
 
     direction_deg: float
@@ -66,6 +69,7 @@ class Parallel:
     strength_L: np.ndarray
     left: np.ndarray
     lines: tuple[np.ndarray, ...]
+    parted: float
 
 
 def reduced_to(
@@ -134,14 +138,19 @@ def _placed(
         return None
     off = np.max([at(degrees - _OFF), at(degrees + _OFF)], axis=0)
     left = np.array([off[max(0, p - STRAY) : p + STRAY + 1].max() / own[p] for p in peaks])
-    plain = left <= _LEFT
+    # Rows of spots and dashes leave gaps that are shorter than a piece.
+    shorter = responses(view.lightness, view.weight, sign, _SHORT * PIECES)
+    unbroken = standing_out(shorter, missed=_GAPS)
+    whole = np.array([unbroken[max(0, p - STRAY) : p + STRAY + 1].max() / own[p] for p in peaks])
+    plain = (left <= _LEFT) & (whole >= _WHOLE)
     if plain.mean() < _MOSTLY or not 1 <= plain.sum() <= most:
         return None
     columns, left = peaks[plain], left[plain]
     columns = _completed(columns, own)
     left = np.interp(columns, peaks[plain], left)
     plainly = float(np.median(own[columns])) >= _PLAINLY * unrest
-    if not (plainly or _are_even(columns) or _parted(view, columns) >= _STEP):
+    parted = _parted(view, columns)
+    if not (plainly or _are_even(columns) or parted >= _STEP):
         return None
     return Parallel(
         direction_deg=degrees % 180,
@@ -149,6 +158,7 @@ def _placed(
         columns=columns,
         strength_L=np.maximum(own[columns], 0),
         left=left,
+        parted=parted,
         lines=tuple(_line(response, int(c), view.back, len(view.lightness)) for c in columns),
     )
 
@@ -176,11 +186,11 @@ def _parted(view: Turned, columns: np.ndarray) -> float:
     for left, right in pairwise([int(inside[0]), *columns.tolist(), int(inside[-1])]):
         if right - left < _APART:
             continue
-        margin = (right - left) // 8 + 2
+        margin = (right - left) // 5 + 2
         seen = view.weight[:, left + margin : right - margin] > 0.9
         own = view.lightness[:, left + margin : right - margin][seen]
         if own.size:
-            means.append(float(own.mean()))
+            means.append(float(np.median(own)))
             spreads.append(float(own.std()))
     if len(means) < 2:
         return 0.0
