@@ -101,25 +101,24 @@ GRAIN = (
     Measure(path="grain.knots"),
     Measure(path="grain.pores_per_cm2", length_power=-2, digits=1, own_error=(0.1, 0.15)),
 )
+
+
+# Joints are set out and taped: no tool of the finish mends them, nor a veil over all of it.
+def _between_joints(path: str) -> Measure:
+    return Measure(
+        path=path,
+        unit=Unit.MM,
+        length_power=1,
+        digits=None,
+        own_error=(0.0, 0.01),
+        judged=Judged(scale=Scale.RATIO, jnd=0.08, more="far", less="near", as_ratio=True),
+        mended=Mended(way=Way.HAND),
+    )
+
+
 JOINTS = (
-    Measure(
-        path="joints.spacing_mm",
-        unit=Unit.MM,
-        length_power=1,
-        digits=None,
-        own_error=(0.0, 0.01),
-        judged=Judged(scale=Scale.RATIO, jnd=0.08, more="far", less="near", as_ratio=True),
-        mended=Mended(way=Way.SIZE),
-    ),
-    Measure(
-        path="joints.length_mm",
-        unit=Unit.MM,
-        length_power=1,
-        digits=None,
-        own_error=(0.0, 0.01),
-        judged=Judged(scale=Scale.RATIO, jnd=0.08, more="far", less="near", as_ratio=True),
-        mended=Mended(way=Way.SIZE),
-    ),
+    _between_joints("joints.spacing_mm"),
+    _between_joints("joints.length_mm"),
     Measure(
         path="joints.width_mm",
         unit=Unit.MM,
@@ -134,7 +133,7 @@ JOINTS = (
             seen_by="joints.width_mm",
             as_ratio=True,
         ),
-        mended=Mended(way=Way.SIZE),
+        mended=Mended(way=Way.HAND),
     ),
     Measure(
         path="joints.contrast_L",
@@ -143,7 +142,7 @@ JOINTS = (
         judged=Judged(
             scale=Scale.PLAIN, jnd=3.0, more="strong", less="weak", seen_by="joints.width_mm"
         ),
-        mended=Mended(way=Way.CONTRAST),
+        mended=Mended(way=Way.HAND),
     ),
     Measure(path="joints.direction_deg", unit=Unit.DEGREES, axial=True, own_error=(0.5, 0.0)),
     Measure(path="joints.coverage", unit=Unit.SHARE, listed=False),

@@ -149,7 +149,11 @@ def read_basis(
     if picture.scale_error > 0:
         pattern = with_scale_error(pattern, picture.scale_error)
     unsure = picture.colour_radius()
-    heights = {z.kind: z.mask(picture.shape) for z in zones if z.kind in _HEIGHTS}
+    heights: dict[ZoneKind, np.ndarray] = {}
+    for part in zones:
+        if part.kind in _HEIGHTS:
+            own = part.mask(picture.shape)
+            heights[part.kind] = own | heights.get(part.kind, own)
     seen_layers = tuple(
         replace(
             layer,
