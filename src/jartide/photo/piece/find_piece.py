@@ -42,9 +42,13 @@ _RIM, _MIDDLE_FROM, _SURROUNDED = 0.05, 0.3, 0.38
 _SURE, _DOUBT = 1.62, 1.34
 # So many sides may be the photo's own borders: stripes of one surface have two.
 _MOST_FRAMED = 1
-_LEAST_EDGE, _LEAST_APART = 0.4, 0.17
+# Right outlines look otherwise beyond each side by 0.41 and more; at joints of a board, and where
+# a shadow ends, by 0.38 and less.
+_LEAST_EDGE, _LEAST_APART = 0.4, 0.4
 # Another outline as good as this, that overlaps less than this, casts doubt.
 _RIVAL_SCORE, _RIVAL_OVERLAP = 0.04, 0.9
+# An outline of faint edges that is not sure, either, must be so much better.
+_FAINT_BETTER = 0.2
 # An outline that leaves the card outside must be so much better.
 _BESIDE_THE_CARD = 0.3
 # What lies this near an edge is edge and shadow, px of the picture looked at.
@@ -120,7 +124,8 @@ def find_piece(
     if not found or not _is_sure(found[0], found):
         # A side as dark as what lies behind it: its edges turn with every grain.
         faint = _outlines(lab, kinds, ways, square, WIDE_DEG)
-        if faint and (_is_sure(faint[0], faint) or (not found and faint[0].score >= _SURE)):
+        least = max(_SURE, found[0].score + _FAINT_BETTER) if found else _SURE
+        if faint and (_is_sure(faint[0], faint) or faint[0].score >= least):
             found = faint
     if not found or found[0].score < _DOUBT:
         return PieceSought(surrounded=True)

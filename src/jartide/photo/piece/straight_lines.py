@@ -22,11 +22,13 @@ _BESIDE_PX = 1.7
 # Places along a line lie this far apart; strips beside it reach from and to this far from it.
 STEP_PX = 2.0
 _STRIP_PX = (3.0, 5.0, 7.5, 10.0)
-_MOST_LINES = 30
+_MOST_LINES = 48
 # Edges fainter than this, Lab units a pixel, are none, unless nearly all of the photo is fainter.
 _FAINTEST, _FAINT_SHARE = 0.7, 0.85
 # Lines nearer than this are one.
 _APART_DEG, _APART_PX = 4, 3
+# After fitting, lines that lie nowhere farther apart than this are one.
+_ONE_LINE_PX = 1.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -94,8 +96,20 @@ def find_straight_lines(
         upright = abs((theta + 90) % 180 - 90) < 45
         own = found[0 if upright else 1]
         if len(own) < _MOST_LINES:
-            own.append(_fitted(points, angles, kinds, (np.radians(theta), rho - reach), turn_deg))
+            line = _fitted(points, angles, kinds, (np.radians(theta), rho - reach), turn_deg)
+            # Several guesses end at one bold line: it would take the places of fainter ones.
+            if all(_apart_px(line, other, lab.shape[:2]) > _ONE_LINE_PX for other in own):
+                own.append(line)
     return found
+
+
+def _apart_px(one: StraightLine, other: StraightLine, shape: tuple[int, ...]) -> float:
+    """How far two lines of one way lie apart inside the photo at most, px, nearly."""
+    height, width = shape
+    middle = np.array([width / 2, height / 2])
+    beside = (one.normal @ middle - one.offset) - (other.normal @ middle - other.offset)
+    turned = np.linalg.norm(one.normal - other.normal)
+    return float(abs(beside) + turned * np.hypot(width, height) / 2)
 
 
 def frame_lines(size: tuple[int, int]) -> tuple[list[StraightLine], list[StraightLine]]:

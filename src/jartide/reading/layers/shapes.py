@@ -22,7 +22,7 @@ _WHOLE_LINES, _BROKEN_COSTS = 11.0, 2.5
 # By their shape alone pieces are lines when they are so slender, no rounder than this and cover no
 # more than this share of what lines may;
 # the mottle of real plaster and rock straggles, too, but covers more.
-_BY_SHAPE, _STRAGGLING, _SPARSE = 25.0, 0.1, 0.75
+_BY_SHAPE, _STRAGGLING, _SPARSE = 25.0, 0.13, 0.75
 # Disc in which three meet, and the least share of it each of the three must have.
 _JUNCTION_PX = 3.0
 _JUNCTION_SHARE = 0.08
@@ -154,10 +154,10 @@ def shapes_of(
     likeness -= 4 * np.log(np.maximum(area / total / lines_most, 1))
     if whole_lines:
         likeness -= _BROKEN_COSTS * np.log(_WHOLE_LINES / np.clip(slender, 1, _WHOLE_LINES))
-        # Veins of another hue and the same lightness have no crest, but the shape of veins.
-        by_shape = 2 * np.log(np.maximum(slender, 1) / _BY_SHAPE)
-        sparse = (area / total <= _SPARSE * lines_most) & (np.array(roundness) < _STRAGGLING)
-        likeness = np.where(sparse, np.maximum(likeness, by_shape), likeness)
+    # Lines of another hue and the same lightness have no crest, but the shape of lines.
+    by_shape = 2 * np.log(np.maximum(slender, 1) / _BY_SHAPE)
+    sparse = (area / total <= _SPARSE * lines_most) & (np.array(roundness) < _STRAGGLING)
+    likeness = np.where(sparse, np.maximum(likeness, by_shape), likeness)
     return Shapes(
         coverage=area / total,
         contact=contact / max(contact.sum() / 2, 1),
