@@ -12,7 +12,7 @@ from jartide.reading.pattern.records import Pattern
 from jartide.reading.trust.measured import Measured, unknown
 from jartide.wording import Message
 
-ALGORITHM = "2026.11-10"
+ALGORITHM = "2026.11-11"
 
 
 class Role(StrEnum):
