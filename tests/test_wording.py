@@ -142,7 +142,7 @@ def test_screens_use_none_of_the_words_painters_do_not(language):
 
 def test_every_word_of_the_boards_lists_has_its_words():
     """Ids put together from a list's own words are not seen by looking through the code."""
-    from jartide.boards import faults, light, log, mends, practice, series, sign_off, stages
+    from jartide.boards import faults, light, log, practice, series, sign_off, stages
     from jartide.boards.surroundings import Relation
     from jartide.store.records import PhotoUse
 
@@ -156,7 +156,6 @@ def test_every_word_of_the_boards_lists_has_its_words():
     ids += [f"stages.{course}" for course in stages.Course]
     ids += [f"wall.by.{by}" for by in sign_off.By]
     ids += [f"state.{state}" for state in log.State]
-    ids += [f"mends.on.{means}" for means in mends.Means]
     ids += [f"watch.{ahead}" for ahead in series.Ahead]
     ids += [f"photos.is_{use}" for use in ("mood", "surroundings", "watched")]
     assert set(ids) <= set(known_ids())

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 from skimage.color import deltaE_ciede2000
 
@@ -22,6 +24,7 @@ FAMILIES = (
     "leather",
     "brushed",
 )
+Recoloured = Callable[[list[tuple[float, float, float]]], list[tuple[float, float, float]]]
 # Base colours to start from; the seed moves them.
 _BASES = {
     "marble": (30, -8, 2),
@@ -44,10 +47,17 @@ _ON_DARK = {"rust", "verdigris", "bronze", "brushed"}
 _APART, _APART_NEAR = 7.0, 5.0
 
 
-def draw_stack(family: str, seed: int, size_mm: float = 240.0, patch: int = 0) -> Stack:
+def draw_stack(
+    family: str,
+    seed: int,
+    size_mm: float = 240.0,
+    patch: int = 0,
+    recoloured: Recoloured | None = None,
+) -> Stack:
     """Draw a square stack of a family; the seed chooses colours, number of coats and sizes.
 
-    `patch` draws another piece of the same finish.
+    `patch` draws another piece of the same finish; `recoloured` gives its coats' colours, base
+    first, for others.
     """
     rng = np.random.default_rng([seed, FAMILIES.index(family)])
     canvas = Canvas(size_mm, size_mm, 100 * seed + FAMILIES.index(family) + 10_000 * patch)
@@ -58,6 +68,8 @@ def draw_stack(family: str, seed: int, size_mm: float = 240.0, patch: int = 0) -
     if family == "crackle":
         # The cracked coat lies over what its cracks show.
         labs[1] = (max(labs[0][0], 30) + 38, labs[1][1], labs[1][2] + 4)
+    if recoloured is not None:
+        labs = recoloured(labs)
     canvas.lay(labs[0])
     for lab, cover in zip(labs[1:], covers, strict=True):
         canvas.lay(lab, cover)

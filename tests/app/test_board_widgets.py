@@ -14,6 +14,7 @@ from jartide.app.widgets.laid_over import LaidOver
 from jartide.app.widgets.ledger import ROW, Ledger, LedgerRow
 from jartide.app.widgets.menu_button import MenuButton
 from jartide.app.widgets.series_chart import SeriesChart
+from jartide.boards.result import State
 
 
 def show(qtbot, widget, width=500, height=300):
@@ -163,6 +164,8 @@ def test_a_long_name_is_shown_whole_on_a_line_of_its_own(qtbot, monkeypatch):
             words="a little too uneven",
             jnd=1.0,
             amount="a_little",
+            state=State.DIFFERS,
+            chance=0.5,
         )
 
     listed = show(qtbot, Differences(), 404, 420)

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import QWidget
 from jartide.app.theme import DAY, NIGHT
 from jartide.app.widgets.painted import current_theme
 from jartide.boards.closeness import ZONE_ENDS, zone_of
+from jartide.boards.result import State
 from jartide.wording import tr
 
 from .conftest import settle
@@ -69,13 +70,13 @@ def test_differences_are_walked_by_arrow_keys(qtbot, demo):
 def test_viewing_distance_is_judged_again_and_kept(qtbot, demo):
     open_finish(qtbot, demo, "Bar front", "boards")
     demo.station("boards")._board_chosen(1)
-    near = demo.station("boards")._comparison.distance
+    near = demo.station("boards")._comparison.likely_distance
     choice = demo.station("boards")._distance
     choice.setFocus()
     for _ in range(8):
         QTest.keyClick(choice, Qt.Key.Key_Right)
     assert demo.job.finish.viewing_m == pytest.approx(2 * 1.1**8, rel=0.01)
-    assert demo.station("boards")._comparison.distance < near
+    assert demo.station("boards")._comparison.likely_distance < near
     for _ in range(8):
         demo.job.history.undo()
     assert demo.job.finish.viewing_m == 2.0
@@ -321,7 +322,11 @@ def test_stark_veins_get_a_veil_from_the_grounds_own_mix(qtbot, demo):
     comparison = demo.station("boards")._comparison
     rows = [
         replace(
-            d, significant=True, ratio=1.6, delta=10.0, advice=Message("advice.missing", layer="")
+            d,
+            state=State.DIFFERS,
+            ratio=1.6,
+            delta=10.0,
+            advice=Message("advice.missing", layer=""),
         )
         for d in comparison.differences
         if d.quantity == "lines.contrast_L"
@@ -331,5 +336,5 @@ def test_stark_veins_get_a_veil_from_the_grounds_own_mix(qtbot, demo):
     jars = demo.job.jars.parts(work)
     (mend,), _ = mends_of(stark, target, reading, work, jars)
     assert mend.recipes[0].startswith("From your ground's mix 6 : 5: 1 : ")
-    calm = replace(comparison, differences=tuple(replace(d, significant=False) for d in rows))
+    calm = replace(comparison, differences=tuple(replace(d, state=State.SAME) for d in rows))
     assert mends_of(calm, target, reading, work, jars)[0] == ()

@@ -17,6 +17,7 @@ from jartide.app.elements.size_stair import draw_size_stair
 from jartide.app.elements.tide import Mark, draw_tide
 from jartide.app.kit import Kit, elided, text_width
 from jartide.app.theme import DAY, NIGHT
+from jartide.boards.result import State
 
 RED = QColor(200, 30, 30)
 BLUE = QColor(30, 30, 200)
@@ -132,11 +133,24 @@ def test_the_biggest_step_is_the_highest(canvas):
 @pytest.mark.parametrize(("jnd", "amount", "side"), [(5, "much", 1), (-5, "much", -1)])
 def test_more_is_to_the_right(canvas, jnd, amount, side):
     image, kit = canvas
-    draw_deviation(kit, 100, 100, 200, jnd, amount)
+    draw_deviation(kit, 100, 100, 200, jnd, amount, State.DIFFERS, 0.5)
     kit.painter.end()
     left = share(image, DAY.ink, (100, 90, 190, 112))
     right = share(image, DAY.ink, (212, 90, 300, 112))
     assert (right > left) is (side > 0)
+
+
+def test_what_is_not_sure_is_drawn_lighter_than_what_is(canvas):
+    image, kit = canvas
+    draw_deviation(kit, 100, 60, 200, 4, "much", State.DIFFERS, 0.5)
+    draw_deviation(kit, 100, 120, 200, 4, "much", State.LOOKS_DIFFERENT, 2.0)
+    draw_deviation(kit, 100, 180, 200, 0, "same", State.UNTOLD, 4.0)
+    kit.painter.end()
+    sure, seen = (share(image, DAY.ink, (212, y - 12, 300, y + 12)) for y in (60, 120))
+    assert sure > 2 * seen
+    # What can't be told may lie on either side.
+    sides = [share(image, DAY.ink2, (x, 176, x + 60, 186)) for x in (125, 215)]
+    assert min(sides) > 0.02
 
 
 def test_target_is_the_left_half_of_a_pair(canvas):

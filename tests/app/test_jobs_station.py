@@ -192,7 +192,7 @@ def test_what_the_boards_show(qtbot, demo, jobs):
     assert page.isVisible()
     rows = {row.title: row for row in page.rows}
     told = rows[tr("learning.median")]
-    assert told.note == tr("learning.of", matched=3, finishes=4)
+    assert told.note == tr("learning.of", matched=2, finishes=4)
     assert told.right_note == tr("learning.painted", count=6)
     demo._escape()
     assert not page.isVisible()

@@ -104,8 +104,8 @@ def test_the_tide_rises_as_the_distance_falls(marble_reading, wide_reading):
     comparison = compare(marble_reading, wide_reading)
     places = []
     for factor in (8, 4, 2, 1, 0.5, 0.25, 0.1, 0.02, 0):
-        scaled = tuple((m, 5 * factor) for m, _ in comparison.distance_by_m)
-        places.append(closeness(replace(comparison, distance_by_m=scaled)))
+        scaled = tuple((m, 5 * factor) for m, _ in comparison.likely_by_m)
+        places.append(closeness(replace(comparison, likely_by_m=scaled)))
     assert places == sorted(places)
     assert 0 < places[0] < 0.1
     assert places[-1] > 0.95

@@ -63,7 +63,7 @@ def test_a_photo_compared_with_itself_differs_in_nothing(marble_reading):
 @pytest.mark.parametrize("light", [WARM_LAMP, COOL_LED])
 def test_the_same_surface_in_another_light_has_no_pattern_difference(marble, marble_reading, light):
     comparison = compare(marble_reading, read_surface(marble, seed=9, light=light))
-    assert comparison.verdict in (Verdict.MATCH, Verdict.CLOSE)
+    assert comparison.verdict is not Verdict.OFF
     assert not [
         d for d in comparison.differences if d.significant and not d.quantity.endswith(".lab")
     ]
@@ -100,9 +100,9 @@ def test_ranks_count_from_one_and_significant_ones_come_first(marble_reading, wi
 @pytest.mark.parametrize(
     ("name", "target", "board", "words", "advice"),
     [
-        ("contrast_L", 22.0, 34.0, "strong", "from 34 to about 22"),
-        ("contrast_L", 34.0, 22.0, "weak", "second pass"),
-        ("length_mm_per_cm2", 3.0, 6.0, "2.0 times too crowded", "Knock back about 50%"),
+        ("contrast_L", 22.0, 34.0, "strong", "2 transparent veils"),
+        ("contrast_L", 34.0, 22.0, "weak", "lighter where lines join"),
+        ("length_mm_per_cm2", 3.0, 6.0, "2.0 times too crowded", "paint out about 50%"),
         ("softness_mm", 0.4, 1.6, "soft", "crisper"),
         ("direction_deg", 60.0, 85.0, "25° too far to the left", "60° from level"),
         ("direction_deg", 5.0, 175.0, "10° too far to the right", "5° from level"),
@@ -159,13 +159,13 @@ def test_a_missing_ground_layer_is_significant(marble_reading):
     missing = [d for d in found if d.significant and d.quantity == "layers[1].coverage"]
     assert missing
     assert "missing" in str(missing[0].words)
-    assert "Add the pass" in str(missing[0].advice)
+    assert "lay the pass" in str(missing[0].advice)
 
 
 def test_lightness_common_to_all_layers_is_reported_but_not_significant(marble_reading):
     board = in_light(marble_reading, (1.3, 1.3, 1.3))
     comparison = compare(marble_reading, board)
-    assert comparison.verdict is Verdict.MATCH
+    assert not any(d.significant for d in comparison.differences)
     assert comparison.light_change_L == pytest.approx(5.6, abs=0.5)
 
 
@@ -186,9 +186,9 @@ def test_with_known_tint_a_cast_is_paint_and_not_light(marble_reading):
 
 def test_fine_differences_vanish_with_distance(marble_reading, wide_reading):
     comparison = compare(marble_reading, wide_reading)
-    distances = [d for _, d in comparison.distance_by_m]
+    distances = [d for _, d in comparison.likely_by_m]
     assert distances == sorted(distances, reverse=True)
-    assert comparison.distance_at(8.0) < comparison.distance_at(0.3)
+    assert comparison.likely_at(8.0) < comparison.likely_at(0.3)
 
 
 def test_what_is_left_of_a_bar_is_what_the_filter_leaves_of_its_picture():

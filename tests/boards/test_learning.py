@@ -56,8 +56,8 @@ def test_what_comes_first_again_is_a_habit(match, wide):
     (habit,) = found.habits
     assert (habit.boards, habit.finishes, habit.over) == (3, 2, 1.0)
     assert "width" in habit.quantity
-    assert found.first_distance == pytest.approx(wide.distance)
-    assert found.last_distance == pytest.approx(match.distance)
+    assert found.first_distance == pytest.approx(wide.likely_distance)
+    assert found.last_distance == pytest.approx(match.likely_distance)
 
 
 def test_faults_are_counted_board_by_board(wide):

@@ -44,13 +44,14 @@ def mends_of(target, board):
     return {m.quantity: m for m in found.mends}, found.fresh
 
 
-def test_wide_lines_want_a_smaller_tool_and_cover_less_then(known):
+def test_wide_lines_are_cut_in_and_cover_less_then(known):
     a = with_lines(known, width_mm=2.0)
     mends, fresh = mends_of(a, with_lines(known, width_mm=4.0))
     width = mends["lines.width_mm"]
-    assert (width.action, width.means) == (Action.TOOL, Means.FRESH)
+    assert (width.action, width.means) == (Action.TOOL, Means.REPAIR)
     assert width.amount == pytest.approx(0.5, rel=0.01)
-    assert fresh is not None
+    assert fresh is None
+    assert "cut in one side" in str(width.words)
 
 
 def test_contrast_is_brought_down_by_a_veil_and_up_by_a_second_pass(known):

@@ -102,7 +102,9 @@ PLACED = Position(edges=EVEN, foot=EVEN, corners=EVEN, hollows=EVEN)
 JUDGED = [
     m
     for m in MEASURES
-    if m.judged is not None and m.block and not (m.axial or m.judged.by_hand or m.judged.by_layer)
+    if m.judged is not None
+    and m.block not in ("", "common")
+    and not (m.axial or m.judged.by_hand or m.judged.by_layer)
 ]
 
 

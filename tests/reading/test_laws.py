@@ -27,7 +27,8 @@ INSIDE[EDGE:-EDGE, EDGE:-EDGE] = True
 
 # Not in the pattern, or no single number.
 APART = {"lab", "coverage", "sheen", "repeat.period_mm", "brush.directions"}
-PATTERN = [m for m in MEASURES if m.block not in ("texture", "position") and m.path not in APART]
+ELSEWHERE = {"texture", "position", "common"}
+PATTERN = [m for m in MEASURES if m.block not in ELSEWHERE and m.path not in APART]
 # Patches are counted from an area in mm2 on, and ragged at a size in mm: of a picture called twice
 # as large others are counted.
 BY_SIZE = {m.path for m in MEASURES if m.block in ("patches", "clouds")}

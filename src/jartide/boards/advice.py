@@ -1,15 +1,24 @@
-"""What mends a difference: the craft's own answers, with the amounts the reading gives."""
+"""What mends a difference on a dry board, and what to do otherwise on the next one.
+
+The craft's own answers, said as a colleague would: shares of a tone and passes, not points.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 
-from jartide.boards.result import Difference
+import numpy as np
+
+from jartide.boards.result import Difference, State
+from jartide.boards.strokes import Work, to_add, to_take_back, touch_of, veils
 from jartide.colour.words import Shift, shift
-from jartide.figures import short_figure
+from jartide.families import family_named
+from jartide.figures import figure, short_figure
 from jartide.measures.measure import Way
 from jartide.measures.shown import rounded
-from jartide.reading.result import LINE_ROLES, Reading
+from jartide.reading.result import LINE_ROLES, Layer, Reading
 from jartide.wording import Message
 
 _OPPOSITE = {
@@ -22,21 +31,38 @@ _OPPOSITE = {
     Shift.STRONGER: "greyer",
     Shift.GREYER: "stronger",
 }
+# Grounds darker than this turn milky under a pale veil, L*.
+_DARK_L = 40.0
+# Of a ground's colour a veil mends this much, CIEDE2000.
+VEIL_REACH_DE00 = 6.0
+# What is told of how much more is wanted, at most: percent, and times.
+_MOST_MORE, _MOST_TIMES = 300, 5.0
+# Tones short by less than this are not worth a brush, share of the face.
+_SHORT = 0.01
+_MOST_TONES = 2
 
 
-def advice_for(difference: Difference, target: Reading) -> Message | None:
-    """Return the mend for one significant difference, or None where none is known."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Advised:
+    """What an advice may look at: both readings, and all rows of the comparison in their order."""
+
+    target: Reading
+    board: Reading
+    differences: Sequence[Difference]
+
+
+def advice_for(difference: Difference, about: Advised) -> Message | None:
+    """Return the mend for one sure difference, or None where none is known."""
     measure = difference.quantity.measure
     if measure.mended is None:
         return None
     match measure.mended.way:
         case Way.TONE:
-            return _colour_advice(difference, target)
+            return _colour_advice(difference, about)
         case Way.COVER:
-            return _coverage_advice(difference, target)
+            return _coverage_advice(difference, about)
         case Way.TURN:
-            assert isinstance(difference.target, float)
-            return Message("advice.direction", degrees=round(difference.target) % 180)
+            return _turn_advice(difference, about)
         case Way.SHEEN:
             assert isinstance(difference.target, str)
             return Message("advice.sheen", sheen=difference.target)
@@ -44,8 +70,26 @@ def advice_for(difference: Difference, target: Reading) -> Message | None:
     ending = "less" if wants_less else "more"
     said: dict[str, Any] = dict(_amounts(difference))
     if difference.quantity.layer is not None:
-        said["layer"] = target.layers[difference.quantity.layer].name
+        said["layer"] = about.target.layers[difference.quantity.layer].name
+    if measure.path == "lines.contrast_L":
+        return _contrast_advice(difference, about, wants_less=wants_less)
+    if measure.path in ("directionality", "direction_spread_deg"):
+        missing = _missing_way(about)
+        if missing is not None:
+            return _crossed(missing)
+    if measure.path.endswith(".count_per_dm2") and (size := _size_instead(difference, about)):
+        return advice_for(size, about)
+    if measure.path == "cells.size_mm" and family_named(about.target.family).lines_role == "groove":
+        return Message(f"advice.cells.folds.{ending}", **said)
+    if measure.path in ("specks.count_per_dm2", "patches.count_per_dm2", "clouds.count_per_dm2"):
+        said["part"] = _part(1 - _left(difference)) if wants_less else ""
     return Message(f"advice.{measure.path}.{ending}", count=None, **said)
+
+
+def _left(difference: Difference) -> float:
+    """What the target has of what the board has too much of, 0..1."""
+    assert isinstance(difference.target, float) and isinstance(difference.board, float)
+    return min(difference.target / max(difference.board, 1e-9), 1.0)
 
 
 def _amounts(difference: Difference) -> dict[str, str]:
@@ -60,26 +104,225 @@ def _amounts(difference: Difference) -> dict[str, str]:
         "now": rounded(difference.quantity.measure, board),
         "wanted": rounded(difference.quantity.measure, target),
         "percent": str(round(100 * (1 - low / high))),
-        "more_percent": str(round(100 * (high / low - 1))),
+        # Beyond three times as much nobody counts any more.
+        "more_percent": str(min(round(100 * (high / low - 1)), _MOST_MORE)),
+        "times": figure(min(high / low, _MOST_TIMES), 1),
     }
 
 
-def _colour_advice(difference: Difference, target: Reading) -> Message:
-    assert isinstance(difference.target, tuple) and isinstance(difference.board, tuple)
-    layer = target.layers[difference.quantity.layer or 0]
-    wanted = _OPPOSITE[shift(difference.target, difference.board)]
+_PARTS = (
+    (0.1, "tenth"), (0.2, "fifth"), (0.25, "quarter"), (1 / 3, "third"), (0.5, "half"),
+    (2 / 3, "two_thirds"), (0.75, "three_quarters"), (0.9, "nearly_all"), (1.0, "all"),
+)  # fmt: skip
+
+
+def _part(share: float) -> Message:
+    """A share as a painter says it."""
+    _, word = min(_PARTS, key=lambda part: abs(np.log(part[0] / max(share, 0.05))))
+    return Message(f"part.{word}")
+
+
+# ---- covers
+
+
+def _coverage_advice(difference: Difference, about: Advised) -> Message:
+    if difference.quantity.is_extra:
+        return Message("advice.extra", name=difference.name, tones=_short_tones(about, None))
+    number = difference.quantity.layer or 0
+    layer = about.target.layers[number]
+    if not difference.board:
+        return _missing_advice(difference, layer, about)
+    assert isinstance(difference.target, float) and isinstance(difference.board, float)
+    touch = touch_of(about.target)
+    too_much = difference.board > difference.target
+    if layer.id == "L1":
+        return _ground_advice(difference, about, too_much=too_much)
+    if too_much:
+        work = to_take_back(difference.target, difference.board, touch)
+        if layer.role in LINE_ROLES:
+            part = _part(1 - difference.target / difference.board)
+            return Message("advice.coverage.lines.less", layer=layer.name, part=part)
+        return _taken_back(layer, work, about)
+    work = to_add(difference.target, difference.board, touch)
+    if layer.role in LINE_ROLES:
+        return Message("advice.coverage.lines.more", layer=layer.name)
+    if work.passes is not None:
+        return Message("advice.coverage.passes.more", layer=layer.name, count=work.passes)
+    assert work.share is not None
+    return Message("advice.coverage.area.more", layer=layer.name, part=_part(work.share))
+
+
+def _missing_advice(difference: Difference, layer: Layer, about: Advised) -> Message:
+    assert isinstance(difference.target, float)
+    if layer.role == "run":
+        return Message("advice.missing.run", layer=layer.name)
+    if layer.role in LINE_ROLES:
+        return Message("advice.missing", layer=layer.name)
+    work = to_add(difference.target, 0.0, touch_of(about.target))
+    if work.passes is not None:
+        return Message("advice.coverage.passes.more", layer=layer.name, count=work.passes)
+    assert work.share is not None
+    return Message("advice.missing.area", layer=layer.name, part=_part(work.share))
+
+
+def _taken_back(layer: Layer, work: Work, about: Advised) -> Message:
+    tones = _short_tones(about, layer)
+    if work.passes is not None:
+        return Message(
+            "advice.coverage.passes.less", layer=layer.name, tones=tones, count=work.passes
+        )
+    assert work.share is not None
+    if family_named(about.target.family).patches_word == "flake" and layer.role == "patch":
+        return Message("advice.coverage.flakes.less", layer=layer.name, part=_part(work.share))
+    how = Message(f"advice.coverage.how.{'edges' if _too_large(about) else 'whole'}")
+    return Message(
+        "advice.coverage.area.less",
+        layer=layer.name,
+        part=_part(work.share),
+        tones=tones,
+        how=how,
+    )
+
+
+def _ground_advice(difference: Difference, about: Advised, *, too_much: bool) -> Message:
+    """The ground shows too much or too little: what lies over it is laid, or gone over."""
+    assert isinstance(difference.target, float) and isinstance(difference.board, float)
+    ground = about.target.layers[0].name
+    if too_much:
+        work = to_add(1 - difference.target, 1 - difference.board, touch_of(about.target))
+        tones = _short_tones(about, about.target.layers[0])
+        if work.passes is not None:
+            return Message("advice.coverage.ground.passes", tones=tones, count=work.passes)
+        assert work.share is not None
+        return Message("advice.coverage.ground.less", tones=tones, part=_part(work.share))
+    above = 1 - difference.target, 1 - difference.board
+    work = to_take_back(*above, touch_of(about.target))
+    if work.passes is not None:
+        return Message("advice.coverage.passes.ground", ground=ground, count=work.passes)
+    assert work.share is not None
+    return Message("advice.coverage.ground.more", ground=ground, part=_part(work.share))
+
+
+def _short_tones(about: Advised, but: Layer | None) -> Message:
+    """The tones that show less than they should, most first; the ground where none does."""
+    layers = about.target.layers
+    short = []
+    for d in about.differences:
+        number = d.quantity.layer
+        if d.quantity.path != "coverage" or d.quantity.is_extra or number is None:
+            continue
+        is_short = (d.delta or 0.0) < -_SHORT and layers[number] is not but
+        if is_short and layers[number].role not in LINE_ROLES:
+            short.append((d.delta or 0.0, layers[number].name))
+    names = [name for _, name in sorted(short, key=lambda one: one[0])][:_MOST_TONES]
+    if not names:
+        return Message("tones.one", layer=layers[0].name)
+    if len(names) == 1:
+        return Message("tones.one", layer=names[0])
+    return Message("tones.two", first=names[0], second=names[1])
+
+
+def _size_instead(difference: Difference, about: Advised) -> Difference | None:
+    """The row of the size, where there are more and smaller ones, or fewer and larger."""
+    path = f"{difference.quantity.measure.block}.size_by_area_mm"
+    told = (State.DIFFERS, State.LOOKS_DIFFERENT)
+    for d in about.differences:
+        if d.quantity == path and d.state in told:
+            return d if (d.delta or 0.0) * (difference.delta or 0.0) < 0 else None
+    return None
+
+
+def _too_large(about: Advised) -> bool:
+    """Whether patches or clouds are larger than the target's, as far as is seen."""
+    told = (State.DIFFERS, State.LOOKS_DIFFERENT)
+    return any(
+        d.quantity in ("patches.size_by_area_mm", "clouds.size_by_area_mm")
+        and d.state in told
+        and (d.delta or 0.0) > 0
+        for d in about.differences
+    )
+
+
+# ---- colours and contrasts
+
+
+def _colour_advice(difference: Difference, about: Advised) -> Message:
+    target, board = difference.target, difference.board
+    assert isinstance(target, tuple) and isinstance(board, tuple)
+    wanted = _OPPOSITE[shift(target, board)]
+    if difference.quantity.layer is None:
+        return Message("advice.colour.all", way=_way(wanted))
+    number = difference.quantity.layer
+    layer = about.target.layers[number]
+    if number == 0:
+        reach = "veil" if (difference.delta or 0.0) <= VEIL_REACH_DE00 else "anew"
+        return Message(f"advice.colour.ground.{reach}", layer=layer.name, way=_way(wanted))
+    if layer.role in LINE_ROLES and wanted in ("lighter", "darker"):
+        ground = about.target.layers[0].shown_lab[0]
+        return _lines_advice(layer, about, target[0] - ground, board[0] - ground)
     place = "lines" if layer.role in LINE_ROLES else "area"
     return Message(f"advice.colour.{place}.{wanted}", layer=layer.name)
 
 
-def _coverage_advice(difference: Difference, target: Reading) -> Message:
-    if difference.quantity.is_extra:
-        return Message("advice.extra", name=difference.name)
-    layer = target.layers[difference.quantity.layer or 0]
-    if not difference.board:
-        return Message("advice.missing", layer=layer.name)
-    assert difference.delta is not None
-    points = max(round(abs(difference.delta) * 100), 1)
-    ending = "less" if difference.delta > 0 else "more"
-    kind = "ground" if layer.id == "L1" else "lines" if layer.role in LINE_ROLES else "area"
-    return Message(f"advice.coverage.{kind}.{ending}", layer=layer.name, count=points)
+def _way(wanted: str) -> Message:
+    return Message(f"advice.way.{wanted}")
+
+
+def _contrast_advice(difference: Difference, about: Advised, *, wants_less: bool) -> Message:
+    """Lines that stand off too much or too little; the sign says lighter or darker."""
+    assert isinstance(difference.target, float) and isinstance(difference.board, float)
+    lines = [layer for layer in about.target.layers if layer.role in LINE_ROLES]
+    if not lines:
+        ending = "less" if wants_less else "more"
+        return Message(f"advice.lines.contrast_L.{ending}", layer=difference.name)
+    ground = about.target.layers[0].shown_lab[0]
+    boldest = max(lines, key=lambda layer: abs(layer.shown_lab[0] - ground))
+    sign = 1.0 if boldest.shown_lab[0] >= ground else -1.0
+    return _lines_advice(boldest, about, sign * difference.target, sign * difference.board)
+
+
+def _lines_advice(layer: Layer, about: Advised, target_L: float, board_L: float) -> Message:
+    """`target_L`, `board_L`: how much lighter (+) the lines are than the ground."""
+    ground = about.target.layers[0]
+    if abs(board_L) > abs(target_L) and board_L * target_L > 0:
+        count = veils(abs(target_L), abs(board_L))
+        if count is None:
+            return Message("advice.lines.strong.anew", layer=layer.name, ground=ground.name)
+        veil = "clear" if ground.shown_lab[0] < _DARK_L else "thin"
+        return Message(
+            f"advice.lines.strong.{veil}", layer=layer.name, ground=ground.name, count=count
+        )
+    way = "lighter" if target_L > board_L else "darker"
+    return Message(f"advice.lines.weak.{way}", layer=layer.name)
+
+
+# ---- ways
+
+
+# A way the board has none within is missing.
+_ANOTHER_WAY_DEG = 20.0
+
+
+def _missing_way(about: Advised) -> float | None:
+    """The way of the target's strokes that the board's have none of, strongest first."""
+    target, board = about.target.pattern.brush, about.board.pattern.brush
+    if target is None or board is None or len(target.directions) < 2:
+        return None
+    for way in target.directions:
+        off = [abs((way.deg - own.deg + 90) % 180 - 90) for own in board.directions]
+        if min(off, default=90.0) > _ANOTHER_WAY_DEG:
+            return way.deg
+    return None
+
+
+def _crossed(missing_deg: float) -> Message:
+    return Message("advice.crossed", degrees=round(missing_deg) % 180)
+
+
+def _turn_advice(difference: Difference, about: Advised) -> Message:
+    missing = _missing_way(about)
+    if missing is not None:
+        # Never a mean of two ways.
+        return _crossed(missing)
+    assert isinstance(difference.target, float)
+    return Message("advice.direction", degrees=round(difference.target) % 180)

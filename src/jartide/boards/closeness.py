@@ -23,7 +23,7 @@ def closeness(comparison: Comparison, *, expected: bool = False) -> float:
     all of it at 2 m, half at arm's length, a quarter up close. Inside a zone
     the place is linear in the distance, down to the next zone's bound.
     """
-    at = comparison.expected_at if expected else comparison.distance_at
+    at = comparison.expected_at if expected else comparison.likely_at
     tolerance = comparison.tolerance
     stages = ((2.0, tolerance), (0.7, tolerance / 2), (0.3, tolerance / 4))
     start = 0.0

@@ -9,32 +9,28 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 import numpy as np
-from scipy.stats import chi, norm
+from scipy.stats import norm
 
-from jartide.boards.advice import advice_for
+from jartide.boards.advice import Advised, advice_for
+from jartide.boards.common import with_common
 from jartide.boards.layer_rows import layer_rows
-from jartide.boards.match import match_layers
+from jartide.boards.match import LayerMatch, match_layers
 from jartide.boards.pattern_rows import pattern_rows
-from jartide.boards.result import TOLERANCE, Amount, Comparison, Difference, Verdict
+from jartide.boards.result import TOLERANCE, Amount, Comparison, Difference, State, Verdict
 from jartide.boards.row import Raw, on_another_spot
-from jartide.boards.same_spot import at_one_spot
+from jartide.boards.same_spot import at_another_spot, at_one_spot
+from jartide.boards.state import bar, settled_by, state_of, sure_rows
 from jartide.boards.visibility import visible_share
-from jartide.boards.words import difference_words
+from jartide.boards.words import difference_words, unsure_words
 from jartide.errors import ReadingError
+from jartide.measures.measure import Unit
 from jartide.reading.result import Reading
-from jartide.wording import Message
 
 VIEWING_M = (0.3, 0.5, 0.7, 1.0, 1.4, 2.0, 2.8, 4.0, 5.6, 8.0)
-FALSE_ALARM = 0.05
 # Pooling exponent over differences (probability summation; Quick 1974).
 _POOL = 3.0
-
-
-# From here on a difference that is not sure is said to be open, and not to be none.
-_OPEN_JND = 2.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -44,7 +40,7 @@ class Paired:
     target: Reading
     board: Reading
     rows: tuple[Raw, ...]
-    alarms: tuple[bool, ...]
+    sure: tuple[bool, ...]
     light_change_L: float | None
 
 
@@ -77,20 +73,32 @@ def pair_up(target: Reading, board: Reading, *, same_spot: bool = False) -> Pair
     """
     if target.algorithm != board.algorithm:
         raise ReadingError("error.compare.algorithm")
-    if same_spot:
-        target, board = at_one_spot(target), at_one_spot(board)
+    is_same_photo = target == board
+    same_spot = same_spot or is_same_photo
     match = match_layers(target, board)
-    rows = (*layer_rows(target, board, match), *pattern_rows(target, board, match))
-    if not same_spot:
-        rows = tuple(on_another_spot(row) for row in rows)
-    known = target.exposure_known and board.exposure_known
+    known = at_another_spot(target), at_another_spot(board)
+    rows = tuple(on_another_spot(row) for row in _rows(*known, match))
+    if same_spot:
+        measured = {r.quantity: r for r in _rows(at_one_spot(target), at_one_spot(board), match)}
+        rows = tuple(_surer(row, measured.get(row.quantity)) for row in rows)
+    rows = with_common(rows)
+    light_known = is_same_photo or (target.exposure_known and board.exposure_known)
     return Paired(
         target=target,
         board=board,
         rows=rows,
-        alarms=tuple(_significant(rows)),
-        light_change_L=None if known else match.light_change_L,
+        sure=tuple(sure_rows(rows)),
+        light_change_L=None if light_known else match.light_change_L,
     )
+
+
+def _rows(target: Reading, board: Reading, match: LayerMatch) -> tuple[Raw, ...]:
+    return (*layer_rows(target, board, match), *pattern_rows(target, board, match))
+
+
+def _surer(row: Raw, other: Raw | None) -> Raw:
+    """The row with the less chance: of one spot no more than between two."""
+    return row if other is None or other.noise_jnd >= row.noise_jnd else other
 
 
 def judged(paired: Paired, viewing_m: float, tolerance: float = TOLERANCE) -> Comparison:
@@ -105,26 +113,32 @@ def judged(paired: Paired, viewing_m: float, tolerance: float = TOLERANCE) -> Co
     rows = paired.rows
     by_m = tuple((m, _pooled(rows, m)) for m in VIEWING_M)
     differences = _ranked(paired, viewing_m)
-    distance = _pooled(rows, viewing_m)
-    seen = [d for d in differences if d.significant]
-    if not seen:
-        verdict = Verdict.MATCH
-    else:
-        verdict = Verdict.CLOSE if distance < tolerance else Verdict.OFF
-    first = seen[0].quantity if seen else None
-    left = [r for r in rows if r.quantity != first]
+    sure = {d.quantity for d in differences if d.state is State.DIFFERS}
+    distance = _pooled([r for r in rows if r.quantity in sure], viewing_m)
+    first = differences[0].quantity if sure else None
+    left = [r for r in rows if first is None or first not in (r.quantity, r.common)]
     return Comparison(
         viewing_m=viewing_m,
-        verdict=verdict,
+        verdict=_verdict(differences, distance, tolerance),
         distance=distance,
-        distance_by_m=by_m,
+        likely_distance=_pooled(rows, viewing_m),
+        likely_by_m=by_m,
         same_from_m=_same_from(rows, by_m),
-        expected_distance=_pooled(left, viewing_m),
+        expected_distance=_pooled([r for r in left if r.quantity in sure], viewing_m),
         expected_by_m=tuple((m, _pooled(left, m)) for m in VIEWING_M),
         tolerance=tolerance,
         light_change_L=paired.light_change_L,
         differences=differences,
     )
+
+
+def _verdict(differences: Sequence[Difference], distance: float, tolerance: float) -> Verdict:
+    states = {d.state for d in differences}
+    if State.DIFFERS in states and distance >= tolerance:
+        return Verdict.OFF
+    if states & {State.LOOKS_DIFFERENT, State.UNTOLD}:
+        return Verdict.OPEN
+    return Verdict.CLOSE if State.DIFFERS in states else Verdict.MATCH
 
 
 def _same_from(rows: Sequence[Raw], by_m: tuple[tuple[float, float], ...]) -> float | None:
@@ -149,42 +163,27 @@ def _same_from(rows: Sequence[Raw], by_m: tuple[tuple[float, float], ...]) -> fl
 def _pooled(raw: Sequence[Raw], viewing_m: float) -> float:
     """All differences together, in JND: what chance explains is taken off, then pooled."""
     parts = []
+    told_by_rows = {r.common for r in raw}
     for r in raw:
-        if r.can_be_significant:
+        if r.can_be_significant and r.quantity not in told_by_rows:
             sure = max(r.difference_jnd**2 - r.noise_jnd**2, 0.0) ** 0.5
             parts.append(sure * visible_share(r.size_mm, viewing_m, r.strength_L))
     return float(np.sum(np.array(parts) ** _POOL) ** (1 / _POOL)) if parts else 0.0
 
 
-def _significant(raw: Sequence[Raw]) -> list[bool]:
-    """Hold the chance of one false alarm in the whole comparison at 5 % (Holm 1979)."""
-    tested = [i for i, r in enumerate(raw) if r.can_be_significant and np.isfinite(r.noise_jnd)]
-    chance = {i: _chance(raw[i]) for i in tested}
-    alarms = [False] * len(raw)
-    for place, i in enumerate(sorted(tested, key=chance.__getitem__)):
-        if chance[i] > FALSE_ALARM / (len(tested) - place):
-            break
-        alarms[i] = True
-    return alarms
-
-
-def _chance(raw: Raw) -> float:
-    """The chance of a difference this large when there is none: chi in its dimensions."""
-    return float(chi.sf(abs(raw.difference_jnd) / max(raw.noise_jnd, 1e-6), raw.dimensions))
-
-
 def _ranked(paired: Paired, viewing_m: float) -> tuple[Difference, ...]:
     target, raw = paired.target, paired.rows
+    light_known = paired.light_change_L is None
     found = []
-    for r, alarm in zip(raw, paired.alarms, strict=True):
+    for r, sure in zip(raw, paired.sure, strict=True):
         left = visible_share(r.size_mm, viewing_m, r.strength_L)
         seen = r.difference_jnd * left
-        significant = alarm and abs(seen) >= 1
-        amount = _amount(seen, significant)
+        state = state_of(r, sure, left)
+        if state is State.SAME and not light_known and r.quantity.measure.unit is Unit.COLOUR:
+            # What all colours have in common was taken for light: it may have been paint.
+            state = State.UNTOLD
+        amount = _amount(seen, state)
         short, words = difference_words(r.quantity, r, amount)
-        if not significant and abs(seen) >= _OPEN_JND:
-            # It would be seen, but these photos leave open whether it is there.
-            short, words = Message("amount.unsure"), Message("difference.unsure", name=r.name)
         difference = Difference(
             quantity=r.quantity,
             name=r.name,
@@ -196,25 +195,37 @@ def _ranked(paired: Paired, viewing_m: float) -> tuple[Difference, ...]:
             jnd=seen,
             noise_jnd=r.noise_jnd * left,
             least_jnd=_least(r, len(raw)),
-            significant=significant,
+            state=state,
+            settled_by=settled_by(r, state, left, len(raw)),
             rank=0,
             amount=amount,
             short=short,
             words=words,
             advice=None,
         )
-        if significant:
-            difference = replace(difference, advice=advice_for(difference, target))
+        if state in (State.LOOKS_DIFFERENT, State.UNTOLD):
+            short, words = unsure_words(difference, target, paired.board)
+            difference = replace(difference, short=short, words=words)
         found.append(difference)
-    # What is significant comes first; then by what is left when chance is taken off.
-    found.sort(key=lambda d: (not d.significant, -_sure_size(d)))
+    # What is sure comes first, then what looks different; then by what is left without chance.
+    order = list(State)
+    found.sort(key=lambda d: (order.index(_rank_state(d.state)), -_sure_size(d)))
     found = _top_layers_first(found)
-    return tuple(replace(d, rank=place + 1) for place, d in enumerate(found))
+    about = Advised(target=target, board=paired.board, differences=found)
+    return tuple(
+        replace(d, rank=place + 1, advice=advice_for(d, about) if d.significant else None)
+        for place, d in enumerate(found)
+    )
+
+
+def _rank_state(state: State) -> State:
+    """What is the same and what is untold stand together: by how large they are."""
+    return State.SAME if state is State.UNTOLD else state
 
 
 def _least(raw: Raw, count: int) -> float:
     """The least difference found nine times in ten, all of `count` being looked at, JND."""
-    return max(_bar(raw.dimensions, count) * raw.noise_jnd, 1.0)
+    return max((bar(raw.dimensions, count) + float(norm.isf(0.1))) * raw.noise_jnd, 1.0)
 
 
 # Of two covers one grows by what the other loses, when they are this alike.
@@ -246,22 +257,13 @@ def _layer_covered(difference: Difference) -> int | None:
     return key.layer if key.path == "coverage" and not key.is_extra else None
 
 
-@lru_cache(maxsize=256)
-def _bar(dimensions: int, count: int) -> float:
-    """What must be passed to be called sure, and be passed nine times in ten, in deviations."""
-    if dimensions == 1:
-        bar = norm.isf(FALSE_ALARM / count / 2)
-    else:
-        bar = chi.isf(FALSE_ALARM / count, dimensions)
-    return float(bar + norm.isf(0.1))
-
-
 def _sure_size(difference: Difference) -> float:
     return max(abs(difference.jnd) - 0.5 * difference.noise_jnd, 0.0) + 1e-3 * abs(difference.jnd)
 
 
-def _amount(jnd: float, significant: bool) -> Amount:
-    if not significant:
+def _amount(jnd: float, state: State) -> Amount:
+    """How much, in words; nothing of what is not seen."""
+    if state not in (State.DIFFERS, State.LOOKS_DIFFERENT):
         return Amount.SAME
     size = abs(jnd)
     return Amount.HAIR if size < 1.5 else Amount.LITTLE if size < 3 else Amount.MUCH

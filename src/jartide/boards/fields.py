@@ -30,7 +30,7 @@ def judge_fields(
         )
         for zone in board.zones
     ]
-    return tuple(sorted(found, key=lambda field: field.comparison.distance))
+    return tuple(sorted(found, key=lambda field: field.comparison.likely_distance))
 
 
 def field_reading(board: Reading, zone: ZoneReading) -> Reading:

@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 import numpy as np
 
+from jartide.boards.common_colour import (
+    RADIUS_SD,
+    CommonColour,
+    common_colour,
+    own_deviation,
+)
 from jartide.boards.match import LayerMatch
 from jartide.boards.recount import Recount, recount
 from jartide.boards.row import (
@@ -33,13 +39,17 @@ def layer_rows(target: Reading, board: Reading, match: LayerMatch) -> Iterator[R
     same; what they are apart by is how surely the layers were parted, and counts as chance.
     """
     light_known = target.exposure_known and board.exposure_known
+    common = common_colour(target, board, match) if light_known else None
     counted = recount(target, board, match)
+    if common is not None:
+        yield _all_colours(common, target, match)
     for i, j in match.pairs:
         a, b = target.layers[i], board.layers[j]
         size = _layer_size_mm(target, a)
         place = None if counted is None else counted.place_of_target[i]
         if a.lab is not None and b.lab is not None:
-            row = _colour(i, a, b, match.board_lab[j], size, light_known)
+            own = [own_deviation(x.lab_de00, r.common_de00) for x, r in ((a, target), (b, board))]
+            row = _colour(i, a, match.board_lab[j], size, float(np.hypot(own[0], own[1])), common)
             yield _colour_recounted(row, counted, place)
         row = _coverage(Key("coverage", i), a, a.coverage, b.coverage, size)
         yield _coverage_recounted(row, counted, place)
@@ -51,20 +61,45 @@ def layer_rows(target: Reading, board: Reading, match: LayerMatch) -> Iterator[R
         row = _coverage(Key("coverage", i), a, a.coverage, _none(target, a), size)
         place = None if counted is None else counted.place_of_target[i]
         row = _coverage_recounted(row, counted, place)
-        if _is_drowned(target, match, i):
-            # It may well be there, in the other's colour: mend that one first.
-            row = replace(row, noise_jnd=float(np.hypot(row.noise_jnd, 0.6 * row.difference_jnd)))
-        yield row
+        # It may well be there, in another's colour: mend that one first.
+        unsure = 0.6 if _is_drowned(target, match, i) else _parted_otherwise(i, target.layers)
+        yield _less_sure(row, unsure)
     for j in match.extra:
         b = board.layers[j]
         size = _layer_size_mm(board, b)
         key = Key("coverage", j, is_extra=True)
         row = _coverage(key, b, _none(board, b), b.coverage, size)
-        yield _coverage_recounted(
+        row = _coverage_recounted(
             row, counted, None if counted is None else counted.place_of_board[j]
         )
+        yield _less_sure(row, _parted_otherwise(j, board.layers))
 
 
+def _all_colours(common: CommonColour, target: Reading, match: LayerMatch) -> Raw:
+    """What all colours moved by together, at the mean of the target's."""
+    share = np.array([target.layers[i].coverage.value or 0.0 for i, _ in match.pairs])
+    labs = np.array([target.layers[i].shown_lab for i, _ in match.pairs])
+    mean = share @ labs / max(float(share.sum()), 1e-9)
+    apart = float(delta_e_2000(mean, mean + common.shift))
+    radius = RADIUS_SD * common.deviation
+    here, there = (tuple(float(v) for v in lab) for lab in (mean, mean + common.shift))
+    return Raw(
+        quantity=Key("common.lab"),
+        name=Message("quantity.common.lab"),
+        target=(here[0], here[1], here[2]),
+        board=(there[0], there[1], there[2]),
+        ratio=None,
+        delta=apart,
+        interval=(max(apart - radius, 0.0), apart + radius),
+        difference_jnd=apart / JND_DE00,
+        noise_jnd=common.deviation / JND_DE00,
+        size_mm=None,
+        dimensions=3,
+    )
+
+
+# Chance beyond this, just visible differences: these photos say nothing of where a layer sits.
+_ASKED_JND = 2.5
 # Of less than this share of the surface it is chance where it sits.
 _LEAST_SHARE = 0.01
 
@@ -82,7 +117,9 @@ def _places(i: int, a: Layer, b: Layer, size: float | None) -> Iterator[Raw]:
         name = Message(f"quantity.{measure.path}", layer=a.name)
         here, there = (getattr(p, measure.field) for p in (a.position, b.position))
         row = measured_row(Key(measure.path, i), name, here, there, size)
-        if row is not None and (is_plain(here) or is_plain(there)):
+        if row is None or not (is_plain(here) or is_plain(there)):
+            continue
+        if row.noise_jnd <= _ASKED_JND or abs(row.difference_jnd) >= 2 * row.noise_jnd:
             # How many times as much there is in one part says more than a ratio of strengths.
             yield replace(row, ratio=None, interval=None)
 
@@ -102,6 +139,26 @@ def _is_drowned(target: Reading, match: LayerMatch, missing: int) -> bool:
         if left < _DROWNED * way and float(delta_e_2000(was, now)) > _MOVED_DE00:
             return True
     return False
+
+
+# Tones so far apart, CIEDE2000, are hardly parted in one photo and joined in another; what share of
+# a missing or extra layer may be such a parting.
+_PARTED_DE00 = 12.0
+_LEAST_PARTED, _MOST_PARTED = 0.15, 0.6
+
+
+def _parted_otherwise(number: int, layers: Sequence[Layer]) -> float:
+    """How much of a layer without a partner may be a tone parted otherwise, as a share of it."""
+    own = np.array(layers[number].shown_lab)
+    others = [layer.shown_lab for n, layer in enumerate(layers) if n != number]
+    if not others:
+        return _LEAST_PARTED
+    nearest = float(np.min(delta_e_2000(np.array(others), own)))
+    return float(np.clip(1.2 - nearest / _PARTED_DE00, _LEAST_PARTED, _MOST_PARTED))
+
+
+def _less_sure(row: Raw, share: float) -> Raw:
+    return replace(row, noise_jnd=float(np.hypot(row.noise_jnd, share * row.difference_jnd)))
 
 
 # What the two ways of counting may differ by, of the difference itself, before it counts: a
@@ -157,13 +214,24 @@ def _layer_size_mm(reading: Reading, layer: Layer) -> float | None:
 
 
 def _colour(
-    i: int, a: Layer, b: Layer, board_lab: np.ndarray, size: float | None, light_known: bool
+    i: int,
+    a: Layer,
+    board_lab: np.ndarray,
+    size: float | None,
+    deviation: float,
+    common: CommonColour | None,
 ) -> Raw:
+    """`deviation` : of both layers' colours by themselves, CIEDE2000."""
+    if common is None:
+        # A light guessed from the layers themselves is a little wrong for each of them.
+        deviation = float(np.hypot(deviation, 0.3))
+    elif common.is_light:
+        board_lab = board_lab - common.shift
+        deviation = float(np.hypot(deviation, 0.3))
+    else:
+        deviation = float(np.hypot(deviation, common.deviation))
     apart = float(delta_e_2000(np.array(a.shown_lab), board_lab))
-    radius = float(np.hypot(a.lab_de00, b.lab_de00))
-    # The 90 % radius in three dimensions is 2.5 deviations of one. A light guessed from
-    # the layers themselves is a little wrong for each of them.
-    deviation = float(np.hypot(radius / 2.5, 0.0 if light_known else 0.3))
+    radius = RADIUS_SD * deviation
     L, A, B = (float(v) for v in board_lab)
     return Raw(
         quantity=Key("lab", i),
@@ -174,7 +242,7 @@ def _colour(
         delta=apart,
         interval=(max(apart - radius, 0.0), apart + radius),
         difference_jnd=apart / JND_DE00,
-        noise_jnd=max(deviation, 0.25) / JND_DE00,
+        noise_jnd=deviation / JND_DE00,
         size_mm=size,
         dimensions=3,
     )

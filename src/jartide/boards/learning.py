@@ -11,7 +11,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import median
 
-from jartide.boards.result import Comparison, Difference, Verdict
+from jartide.boards.headline import worst_row
+from jartide.boards.result import Comparison, Difference
 from jartide.wording import Message
 
 # Fewer boards than this say nothing about a habit.
@@ -37,9 +38,7 @@ class Course:
     @property
     def matched(self) -> int | None:
         """Which board was the first that would do, counted from 1; None while none does."""
-        first = next(
-            (n for n, c in enumerate(self.comparisons, 1) if c.verdict is Verdict.MATCH), None
-        )
+        first = next((n for n, c in enumerate(self.comparisons, 1) if worst_row(c) is None), None)
         found = [n for n in (first, self.approved) if n is not None]
         return min(found, default=None)
 
@@ -89,8 +88,8 @@ def learn(courses: Sequence[Course]) -> Learning:
         boards=sum(len(course.comparisons) for course in told),
         matched=sum(course.matched is not None for course in told),
         boards_to_match=_median_to_match(told),
-        first_distance=median(c.comparisons[0].distance for c in several) if several else None,
-        last_distance=median(c.comparisons[-1].distance for c in several) if several else None,
+        first_distance=_middle_distance(several, 0),
+        last_distance=_middle_distance(several, -1),
         habits=_habits(told),
         faults=tuple(faults.most_common()),
     )
@@ -106,6 +105,13 @@ def _median_to_match(courses: Sequence[Course]) -> int | None:
         if left <= 0.5:
             return number
     return None
+
+
+def _middle_distance(courses: Sequence[Course], place: int) -> float | None:
+    """The median of how far off the first boards were, or the last ones."""
+    if not courses:
+        return None
+    return median(course.comparisons[place].likely_distance for course in courses)
 
 
 def _habits(courses: Sequence[Course]) -> tuple[Habit, ...]:

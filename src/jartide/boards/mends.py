@@ -11,7 +11,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
-from jartide.boards.result import Amount, Comparison, Difference
+from jartide.boards.advice import VEIL_REACH_DE00
+from jartide.boards.result import Comparison, Difference
+from jartide.boards.strokes import DABBED
 from jartide.measures.key import Key
 from jartide.measures.measure import Mended, Way
 from jartide.measures.surface import PLACES
@@ -35,9 +37,8 @@ class Action(StrEnum):
 
 
 class Means(StrEnum):
-    """Where a mend is made: while the coat is open, on the dry board, or on the next one."""
+    """Where a mend is made: on this board, which is dry when it is judged, or on the next one."""
 
-    OPEN = "open"
     REPAIR = "repair"
     FRESH = "fresh"
 
@@ -65,7 +66,7 @@ class Mend:
     lab_change : what the layer's colour must move by, Lab; None unless `action` is TONE
     layer : number of the target's layer; None for the whole pattern
     words : what to do, in one sentence
-    means : where it is made; taking back while open goes before painting over
+    means : where it is made
     """
 
     quantity: Key
@@ -89,25 +90,24 @@ class Mending:
     fresh: Message | None
 
 
-# Beyond these a dry board can't be brought round without painting most of it again.
+# Beyond this a lay can't be brought round without painting most of it again.
 _MOST_TURN_DEG = 12.0
-_MOST_POINTS = 0.20
-_MANY = 3
+# A mend that goes over more of the face than this buries the rest.
+_BURIES = 0.6
 _GROUND_COVER = Key("coverage", 0)
+# Made in one go by a comb, a coat or a stamp: of the wrong size it is made anew.
+_MADE_ANEW = frozenset({"weave", "grain", "cells", "joints", "common"})
 
 
 def mending(comparison: Comparison, target: Reading) -> Mending:
-    """Return the mends of all significant differences, and whether to begin afresh."""
+    """Return the mends of all sure differences, and whether to begin afresh."""
     told = [d for d in comparison.differences if d.significant]
     mends = tuple(m for d in told if (m := _mend(d, target, comparison)) is not None)
-    much = sum(d.amount is Amount.MUCH for d in told)
     fresh = None
     lasting = [m for m in mends if m.means is Means.FRESH]
     if lasting:
         name = next(d.name for d in told if d.quantity == lasting[0].quantity)
         fresh = Message("mend.fresh.lasting", name=name)
-    elif much >= _MANY:
-        fresh = Message("mend.fresh.many", number=much)
     return Mending(mends=mends, fresh=fresh)
 
 
@@ -180,29 +180,22 @@ def _inverse(d: Difference) -> float:
 
 
 def _means(d: Difference, action: Action, amount: float) -> Means:
-    if action is Action.TURN:
-        return Means.FRESH if abs(amount) > _MOST_TURN_DEG else Means.REPAIR
-    if action is Action.TOOL:
-        # What is too small can be gone over; what is too big would have to be painted out.
-        grows = amount > 1
-        is_line = d.quantity.measure.block == "lines"
-        return Means.REPAIR if grows and is_line else Means.FRESH
-    if action is Action.COVER:
-        ground = d.quantity == _GROUND_COVER
-        if abs(amount) > _MOST_POINTS and not ground:
-            return Means.FRESH
-        return Means.OPEN if amount < 0 else Means.REPAIR
-    mended = d.quantity.measure.mended
-    if action is Action.TAKE or (mended is not None and mended.open):
-        return Means.OPEN
-    if action is Action.TONE and d.quantity.layer == 0:
-        # A ground's colour lies under everything: a glaze over all moves the rest as well.
-        return Means.FRESH if amount > 6 else Means.REPAIR
-    if action is Action.HAND:
-        # More of a layer can be laid where it is wanted; what lies elsewhere stays.
-        is_place = d.quantity.measure in PLACES
-        return Means.REPAIR if is_place and (d.delta or 0) < 0 else Means.FRESH
-    return Means.REPAIR
+    fresh = False
+    match action:
+        case Action.TURN:
+            fresh = abs(amount) > _MOST_TURN_DEG
+        case Action.TOOL:
+            fresh = d.quantity.measure.block in _MADE_ANEW
+        case Action.COVER:
+            fresh = -amount / DABBED.hides > _BURIES
+        case Action.TONE:
+            # A ground's colour lies under everything: a glaze over all moves the rest as well.
+            fresh = d.quantity.layer == 0 and amount > VEIL_REACH_DE00
+        case Action.HAND:
+            # More of a layer can be laid where it is wanted; what lies elsewhere stays.
+            is_place = d.quantity.measure in PLACES
+            fresh = not (is_place and (d.delta or 0) < 0)
+    return Means.FRESH if fresh else Means.REPAIR
 
 
 def _effects(

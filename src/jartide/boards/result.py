@@ -16,11 +16,27 @@ USUAL_VIEWING_M = 2.0
 
 
 class Verdict(StrEnum):
-    """MATCH: nothing significant differs. CLOSE: within tolerance. OFF: beyond it."""
+    """MATCH: all an eye would see is shown to be the same. OPEN: something that an eye would see
+    can't be told. CLOSE: what surely differs is within tolerance. OFF: beyond it.
+    """
 
     MATCH = "match"
+    OPEN = "open"
     CLOSE = "close"
     OFF = "off"
+
+
+class State(StrEnum):
+    """What is known of one row.
+
+    DIFFERS: surely, and an eye sees it. LOOKS_DIFFERENT: it is seen, but may be chance. SAME: shown
+    to lie within what an eye tolerates. UNTOLD: neither seen nor ruled out.
+    """
+
+    DIFFERS = "differs"
+    LOOKS_DIFFERENT = "looks_different"
+    SAME = "same"
+    UNTOLD = "untold"
 
 
 class Amount(StrEnum):
@@ -70,6 +86,8 @@ class Difference:
     noise_jnd : the part of it that chance explains, one standard deviation
     least_jnd : the least difference, just visible differences up close, that would be found
         nine times in ten
+    settled_by : how many times what both photos show would settle it, at the same difference; None
+        where more of the same would not, or where it is settled
     rank : 1 is what an eye notices first
     """
 
@@ -83,12 +101,18 @@ class Difference:
     jnd: float
     noise_jnd: float
     least_jnd: float
-    significant: bool
+    state: State
+    settled_by: float | None
     rank: int
     amount: Amount
     short: Message
     words: Message
     advice: Message | None
+
+    @property
+    def significant(self) -> bool:
+        """Whether it surely differs, and an eye sees it."""
+        return self.state is State.DIFFERS
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -97,10 +121,13 @@ class Comparison:
 
     Attributes
     ----------
-    distance : just visible differences at `viewing_m`, all together
-    distance_by_m : (viewing distance, distance) from near to far
+    distance : just visible differences at `viewing_m`, all sure ones together
+    likely_distance : the same of all rows, what chance explains taken off: by it boards are
+        ranked
+    likely_by_m : (viewing distance, likely distance) from near to far
     same_from_m : from where on the board reads as the same; None if nowhere to 8 m
-    expected_distance : what is left at `viewing_m` once the first difference is mended
+    expected_distance : what is left of `distance` once the first difference is mended
+    expected_by_m : (viewing distance, what is left of the likely distance then)
     tolerance : the painter's, in the unit of `distance`
     light_change_L : how much lighter the board's photo is; None when both have a known grey
     seen : both pictures as an eye sees them from each distance; empty without the pictures
@@ -109,7 +136,8 @@ class Comparison:
     viewing_m: float
     verdict: Verdict
     distance: float
-    distance_by_m: tuple[tuple[float, float], ...]
+    likely_distance: float
+    likely_by_m: tuple[tuple[float, float], ...]
     same_from_m: float | None
     expected_distance: float
     expected_by_m: tuple[tuple[float, float], ...]
@@ -118,13 +146,17 @@ class Comparison:
     differences: tuple[Difference, ...]
     seen: tuple[SeenDifference, ...] = ()
 
-    def distance_at(self, viewing_m: float) -> float:
-        """Return the distance at one of the computed viewing distances, the nearest."""
-        return _nearest(self.distance_by_m, viewing_m)
+    def likely_at(self, viewing_m: float) -> float:
+        """Return the likely distance at one of the computed viewing distances, the nearest."""
+        return _nearest(self.likely_by_m, viewing_m)
 
     def expected_at(self, viewing_m: float) -> float:
-        """Return `expected_distance` at one of the computed viewing distances."""
+        """Return what is expected to be left at one of the computed viewing distances."""
         return _nearest(self.expected_by_m, viewing_m)
+
+    def of_state(self, state: State) -> tuple[Difference, ...]:
+        """Return the rows of one state, in their order."""
+        return tuple(d for d in self.differences if d.state is state)
 
 
 def _nearest(table: tuple[tuple[float, float], ...], viewing_m: float) -> float:

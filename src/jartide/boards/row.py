@@ -21,7 +21,11 @@ JND_DE00 = 1.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Raw:
-    """A difference before significance and rank."""
+    """A difference before significance and rank.
+
+    `common` is the factor that explains it together with other rows; `pooled` what that factor and
+    the row say together: a difference and its chance, just visible differences up close.
+    """
 
     quantity: Key
     name: Message
@@ -36,12 +40,14 @@ class Raw:
     strength_L: float | None = None
     dimensions: int = 1
     can_be_significant: bool = True
+    common: Key | None = None
+    pooled: tuple[float, float] | None = None
 
 
 def measured_row(
     quantity: Key, name: Message, a: Measured, b: Measured, size: float | None
 ) -> Raw | None:
-    """Return one quantity's difference; None where either side is unknown.
+    """Return one quantity's difference; None where either side is unknown, or both have none.
 
     Raises
     ------
@@ -65,8 +71,10 @@ def measured_row(
     elif measure.judged.scale is Scale.PLAIN:
         difference, noise = (v / unit for v in (delta, deviation))
     else:
-        # Sizes are compared by ratio; the floor keeps a line that is missing finite.
-        floor = 0.05 * max(a.value, b.value, 1e-6)
+        # Sizes are compared by ratio; the floor keeps what is missing, or as good as, finite.
+        if max(a.value, b.value) <= 0:
+            return None
+        floor = max(0.05 * max(a.value, b.value), min(half_of(a), half_of(b)) / Z90)
         low, high = max(a.value, floor), max(b.value, floor)
         difference = float(np.log(high / low)) / unit
         noise = float(np.hypot(half_of(a) / low, half_of(b) / high)) / Z90 / unit
@@ -89,7 +97,7 @@ def on_another_spot(row: Raw) -> Raw:
     judged = row.quantity.measure.judged
     if judged is None or (judged.strays == 1.0 and not judged.wanders_jnd):
         return row
-    noise = float(np.hypot(judged.strays * row.noise_jnd, judged.wanders_jnd))
+    noise = max(judged.strays * row.noise_jnd, judged.wanders_jnd)
     return replace(row, noise_jnd=noise)
 
 

@@ -181,16 +181,16 @@ def _within(lab: np.ndarray, whole: np.ndarray, scale: float) -> float:
 def with_seen(comparison: Comparison, seen: Sequence[SeenDifference]) -> Comparison:
     """Return a comparison that also holds what the pictures show.
 
-    What no measure tells but an eye would see keeps a board from being a match, and it reads
-    the same from where neither the measures nor the pictures differ visibly.
+    What no measure tells but an eye would see leaves a board open, and it reads the same from
+    where neither the measures nor the pictures differ visibly.
     """
     table = tuple(sorted(seen, key=lambda s: s.viewing_m))
     if not table:
         return comparison
     here = min(table, key=lambda s: abs(s.viewing_m - comparison.viewing_m))
     verdict = comparison.verdict
-    if verdict is Verdict.MATCH and here.distance >= comparison.tolerance:
-        verdict = Verdict.CLOSE
+    if verdict in (Verdict.MATCH, Verdict.CLOSE) and here.distance >= comparison.tolerance:
+        verdict = Verdict.OPEN
     same_from = comparison.same_from_m
     if same_from is not None:
         different = [s.viewing_m for s in table if s.distance >= comparison.tolerance]

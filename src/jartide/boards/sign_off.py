@@ -13,8 +13,9 @@ from enum import StrEnum
 
 import numpy as np
 
-from jartide.boards.compare import FALSE_ALARM, compare
+from jartide.boards.compare import compare
 from jartide.boards.result import Comparison, Difference, Verdict
+from jartide.boards.state import FALSE_ALARM
 from jartide.errors import ReadingError
 from jartide.reading.result import Reading
 from jartide.wording import Message
@@ -99,7 +100,7 @@ def compare_wall(
     for i in range(count):
         for j in range(i + 1, count):
             pair = compare(panels[i].reading, panels[j].reading, viewing_m, tolerance)
-            apart[i, j] = apart[j, i] = pair.distance
+            apart[i, j] = apart[j, i] = pair.likely_distance
     odd = None
     if count >= 3:
         middle = np.nanmedian(np.where(np.eye(count) > 0, np.nan, apart), axis=1)

@@ -93,9 +93,9 @@ def layer_worth(
     only from there on, and is left out.
     """
     worth = []
-    before = None if bare is None else compare(target, bare, viewing_m).distance
+    before = None if bare is None else compare(target, bare, viewing_m).likely_distance
     for done, reading in stages:
-        after = compare(target, reading, viewing_m).distance
+        after = compare(target, reading, viewing_m).likely_distance
         if before is not None:
             worth.append(_worth(done.name, before, after, done.minutes))
         before = after
@@ -106,8 +106,8 @@ def worth_by_leaving_out(
     target: Reading, whole: Reading, without: Reading, name: str, minutes: float, viewing_m: float
 ) -> LayerWorth:
     """Return what a pass is worth from a board, or a field of one, that was left without it."""
-    before = compare(target, without, viewing_m).distance
-    after = compare(target, whole, viewing_m).distance
+    before = compare(target, without, viewing_m).likely_distance
+    after = compare(target, whole, viewing_m).likely_distance
     return _worth(name, before, after, minutes)
 
 

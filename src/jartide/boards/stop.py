@@ -9,7 +9,7 @@ from itertools import pairwise
 import numpy as np
 
 from jartide.boards.compare import compare
-from jartide.boards.result import Comparison
+from jartide.boards.result import Comparison, State
 from jartide.reading.result import Reading
 
 # Two boards of one recipe differ by about this much before the painter's own are known:
@@ -23,7 +23,7 @@ class StopAdvice:
 
     Attributes
     ----------
-    stop : nothing left is sure to be more than the hand's own spread
+    stop : nothing that is left, sure or seen, is more than the hand's own spread
     hand : what two boards by this hand differ by, just visible differences
     measured : whether `hand` was measured on boards of one recipe
     left : the board's distance to the target
@@ -43,7 +43,7 @@ def hand_spread(
     None when no two of them were made by one recipe.
     """
     found = [
-        compare(a, b, viewing_m).distance
+        compare(a, b, viewing_m).likely_distance
         for (a, one), (b, other) in pairwise(zip(readings, recipes, strict=True))
         if one and one == other
     ]
@@ -53,10 +53,12 @@ def hand_spread(
 def when_to_stop(comparison: Comparison, hand: float | None) -> StopAdvice:
     """Return whether more boards would still bring the finish nearer."""
     limit = USUAL_HAND if hand is None else hand
-    sure = [d for d in comparison.differences if d.significant]
+    told = (State.DIFFERS, State.LOOKS_DIFFERENT)
+    seen = [d for d in comparison.differences if d.state in told]
+    likely = comparison.likely_distance
     return StopAdvice(
-        stop=comparison.distance <= limit and all(abs(d.jnd) <= max(limit, 1.0) for d in sure),
+        stop=likely <= limit and all(abs(d.jnd) <= max(limit, 1.0) for d in seen),
         hand=limit,
         measured=hand is not None,
-        left=comparison.distance,
+        left=likely,
     )

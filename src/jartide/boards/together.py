@@ -86,7 +86,7 @@ def read_together(readings: Sequence[Reading]) -> Together:
             reading=one, layers=_spreads(one, [one], [_same(one)]), distances=(0.0,), odd=()
         )
     common, spreads, lead = _common(readings)
-    distances = [compare(common, r, _UP_CLOSE_M).distance for r in readings]
+    distances = [compare(common, r, _UP_CLOSE_M).likely_distance for r in readings]
     odd = _odd(distances)
     if odd and len(readings) - len(odd) >= 2:
         # Without the odd ones, so that they do not even widen the intervals.
@@ -94,7 +94,7 @@ def read_together(readings: Sequence[Reading]) -> Together:
         common, _, lead = _common([readings[n] for n in rest])
         lead = rest[lead]
         spreads = _spreads(common, readings, [match_layers(common, r) for r in readings])
-        distances = [compare(common, r, _UP_CLOSE_M).distance for r in readings]
+        distances = [compare(common, r, _UP_CLOSE_M).likely_distance for r in readings]
     return Together(
         reading=replace(common, photos=len(readings), warnings=_warnings(readings, odd)),
         layers=spreads,

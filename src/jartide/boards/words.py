@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from jartide.boards.result import Amount, Value
+from jartide.boards.result import Amount, Difference, State, Value
 from jartide.colour.words import shift
 from jartide.figures import figure
 from jartide.measures.key import Key
 from jartide.measures.measure import Unit
+from jartide.reading.result import Reading
 from jartide.wording import Message
+
+# So many times as much is a second photo of each; up to so many a larger one; more is no answer.
+_SECOND_PHOTO, _LARGER_PHOTO = 2.2, 16.0
 
 
 class _Raw(Protocol):
@@ -54,6 +58,36 @@ def difference_words(quantity: Key, raw: _Raw, amount: Amount) -> tuple[Message,
                 "difference.times", name=raw.name, times=figure(times, 1), how=how
             )
     return short, Message("difference.plain", name=raw.name, how=short)
+
+
+def unsure_words(
+    difference: Difference, target: Reading, board: Reading
+) -> tuple[Message, Message]:
+    """Return the short word and the sentence of a row that these photos don't settle.
+
+    What is seen is said with its number, and both with what would settle it.
+    """
+    settle = _settled_words(difference, target, board)
+    if difference.state is State.UNTOLD:
+        return Message("untold.short"), Message("untold.words", name=difference.name, settle=settle)
+    short = Message("looks.short", how=difference.short)
+    return short, Message("looks.words", words=difference.words, settle=settle)
+
+
+def _settled_words(difference: Difference, target: Reading, board: Reading) -> Message:
+    is_colour = difference.quantity.measure.unit is Unit.COLOUR
+    if is_colour and not (target.exposure_known and board.exposure_known):
+        return Message("settle.grey")
+    times = difference.settled_by
+    if times is None or times > _LARGER_PHOTO:
+        return Message("settle.not")
+    if times <= _SECOND_PHOTO:
+        return Message("settle.second_photo")
+    sides = [min(r.size_mm) for r in (target, board) if r.size_mm is not None]
+    if not sides:
+        return Message("settle.second_photo")
+    wanted = times**0.5 * min(sides) / 10
+    return Message("settle.larger", cm=str(int(-(-wanted // 5) * 5)))
 
 
 def _turned_words(raw: _Raw, amount: Amount) -> tuple[Message, Message]:

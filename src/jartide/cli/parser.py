@@ -63,6 +63,9 @@ def make_parser() -> argparse.ArgumentParser:
     compare.add_argument(
         "--same-spot", action="store_true", default=None, help=tr("cli.help.same_spot")
     )
+    compare.add_argument(
+        "--colours-known", action="store_true", default=None, help=tr("cli.help.colours_known")
+    )
     compare.add_argument("--family", metavar="NAME", help=tr("cli.help.family"))
     _add_output(compare)
     compare.set_defaults(run=_command("cli.photos", "compare_command"))

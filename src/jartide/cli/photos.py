@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -81,6 +82,7 @@ COMPARE_KEYS = {
     "family": str,
     "tolerance": float,
     "same_spot": bool,
+    "colours_known": bool,
 }
 
 
@@ -278,6 +280,10 @@ def compare_photos(options: Options) -> Any:
         raise CommandError("error.command.tolerance", given=tolerance)
     target, a = _piece(options, "target", "mm_per_px_target", family)
     board, b = _piece(options, "board", "mm_per_px_board", family)
+    if options.get("colours_known"):
+        target, board = (
+            replace(one, balance_known=True, exposure_known=True) for one in (target, board)
+        )
     viewing_m = options.get("viewing_m", 2.0)
     same_spot = bool(options.get("same_spot"))
     first, second = (

@@ -96,7 +96,7 @@ def shift(target: Sequence[float], board: Sequence[float]) -> Shift:
 
     Warm is towards orange (hue 60 degrees), cool away from it; green and pink
     lie across. When the difference runs along the target's own chroma it is a
-    matter of strength.
+    matter of strength, as long as a colour is left.
     """
     dl, da, db = (board[i] - target[i] for i in range(3))
     chroma = math.hypot(target[1], target[2])
@@ -104,9 +104,23 @@ def shift(target: Sequence[float], board: Sequence[float]) -> Shift:
         return Shift.LIGHTER if dl > 0 else Shift.DARKER
     if chroma > 8:
         along = (da * target[1] + db * target[2]) / chroma
-        if abs(along) > 0.8 * math.hypot(da, db):
-            return Shift.STRONGER if along > 0 else Shift.GREYER
+        if along > _ALONG * math.hypot(da, db):
+            return Shift.STRONGER
+        if -along > _ALONG * math.hypot(da, db) and _stays_a_colour(target, board):
+            return Shift.GREYER
     return _hue_shift(da, db)
+
+
+# The difference lies along the colour's own hue when it turns from it by less than 25 degrees.
+_ALONG = 0.906
+# A colour that keeps this chroma, and this share of its own, has lost strength; one that comes
+# near grey is seen to have gained the hue it moved towards.
+_KEEPS_CHROMA, _KEEPS_SHARE = 5.0, 0.35
+
+
+def _stays_a_colour(target: Sequence[float], board: Sequence[float]) -> bool:
+    left = (board[1] * target[1] + board[2] * target[2]) / math.hypot(target[1], target[2])
+    return left > _KEEPS_CHROMA and left > _KEEPS_SHARE * math.hypot(target[1], target[2])
 
 
 def _hue_shift(da: float, db: float) -> Shift:

@@ -165,7 +165,7 @@ class Boards:
             if reading is None:
                 continue
             judged = None if whole is None else self._comparisons.of(whole)
-            rank = judged.distance if judged is not None else 1e9
+            rank = judged.likely_distance if judged is not None else 1e9
             if best is None or rank < best[0]:
                 best = (rank, other, reading)
         if best is None:

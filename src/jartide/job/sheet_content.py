@@ -10,6 +10,7 @@ import numpy as np
 from PIL import Image
 
 from jartide.boards.closeness import closeness
+from jartide.boards.headline import headline
 from jartide.colour.spaces import srgb_hex
 from jartide.errors import JarTideError
 from jartide.figures import figure
@@ -222,8 +223,7 @@ class SheetGatherer:
             comparison = None if photo is None else self._comparisons.of(photo)
             words = [board.remark]
             if comparison is not None:
-                told = [d for d in comparison.differences if d.significant]
-                words.append(say(told[0].words) if told else tr("boards.nothing"))
+                words.append(say(headline(comparison)))
             found.append(
                 SheetBoard(
                     number=board.number,

@@ -6,7 +6,7 @@ from jartide.measures.lines import LINES
 from jartide.measures.measure import Measure
 from jartide.measures.patches import CLOUDS, PATCHES, SPECKS
 from jartide.measures.structure import BRUSH, CELLS, GRAIN, JOINTS, WEAVE
-from jartide.measures.surface import MOTTLE, PLACES, REPEAT, TEXTURE, TOLD
+from jartide.measures.surface import COMMON, MOTTLE, PLACES, REPEAT, TEXTURE, TOLD
 
 MEASURES: tuple[Measure, ...] = (
     *LINES,
@@ -22,6 +22,7 @@ MEASURES: tuple[Measure, ...] = (
     *REPEAT,
     *TEXTURE,
     *PLACES,
+    *COMMON,
     *TOLD,
 )
 BY_PATH = {measure.path: measure for measure in MEASURES}

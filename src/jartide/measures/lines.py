@@ -19,7 +19,7 @@ LINES = (
             more="wide",
             less="narrow",
             seen_by=_WIDTH,
-            wanders_jnd=0.40,
+            wanders_jnd=0.65,
             by_layer=True,
             as_ratio=True,
         ),
@@ -30,7 +30,13 @@ LINES = (
         words="contrast",
         own_error=(2.6, 0.17),
         judged=Judged(
-            scale=Scale.PLAIN, jnd=3.0, more="strong", less="weak", seen_by=_WIDTH, by_layer=True
+            scale=Scale.PLAIN,
+            jnd=3.0,
+            more="strong",
+            less="weak",
+            seen_by=_WIDTH,
+            strays=0.6,
+            by_layer=True,
         ),
         mended=Mended(way=Way.CONTRAST),
     ),
@@ -48,7 +54,7 @@ LINES = (
             more="crowded",
             less="sparse",
             seen_by=_WIDTH,
-            strays=1.3,
+            strays=0.8,
             with_lines=True,
             as_ratio=True,
         ),
@@ -67,7 +73,7 @@ LINES = (
         digits=2,
         words="evenness",
         own_error=(0.06, 0.05),
-        judged=Judged(scale=Scale.PLAIN, jnd=0.25, more="even", less="uneven", strays=1.9),
+        judged=Judged(scale=Scale.PLAIN, jnd=0.25, more="even", less="uneven", tolerated_jnd=4.0),
         mended=Mended(way=Way.HAND),
     ),
     Measure(
@@ -79,7 +85,7 @@ LINES = (
         judged=Judged(
             scale=Scale.RATIO, jnd=0.28, more="soft", less="hard", seen_by=_WIDTH, by_layer=True
         ),
-        mended=Mended(way=Way.HAND, open=True),
+        mended=Mended(way=Way.HAND),
     ),
     Measure(
         path="lines.halo_mm",
@@ -96,7 +102,13 @@ LINES = (
         words="forks",
         own_error=(1.2, 0.2),
         judged=Judged(
-            scale=Scale.RATIO, jnd=0.40, more="branched", less="unbranched", seen_by=_WIDTH
+            scale=Scale.RATIO,
+            jnd=0.40,
+            more="branched",
+            less="unbranched",
+            seen_by=_WIDTH,
+            strays=1.5,
+            tolerated_jnd=4.0,
         ),
         mended=Mended(way=Way.NUMBER),
     ),
@@ -113,7 +125,12 @@ LINES = (
         words="variation",
         own_error=(0.04, 0.25),
         judged=Judged(
-            scale=Scale.PLAIN, jnd=0.12, more="uneven", less="even", seen_by=_WIDTH, strays=1.7
+            scale=Scale.PLAIN,
+            jnd=0.12,
+            more="uneven",
+            less="even",
+            seen_by=_WIDTH,
+            tolerated_jnd=4.0,
         ),
         mended=Mended(way=Way.HAND),
     ),
@@ -121,7 +138,7 @@ LINES = (
         path="lines.direction_deg",
         unit=Unit.DEGREES,
         axial=True,
-        judged=Judged(scale=Scale.DEGREES, jnd=6.0, seen_by=_WIDTH, with_lines=True),
+        judged=Judged(scale=Scale.DEGREES, jnd=6.0, seen_by=_WIDTH, strays=1.2, with_lines=True),
         mended=Mended(way=Way.TURN),
     ),
     Measure(
@@ -134,7 +151,8 @@ LINES = (
             more="wild",
             less="straight",
             seen_by=_WIDTH,
-            strays=1.3,
+            strays=0.8,
+            tolerated_jnd=4.0,
             with_lines=True,
         ),
         mended=Mended(way=Way.HAND),

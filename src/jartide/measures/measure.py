@@ -55,11 +55,12 @@ class Judged:
     strays : patches of one finish stray farther from each other than one patch tells of itself,
         since it can't see what is larger than it is; so many times wider than stated were the
         differences between pieces drawn by the same parameters
-    wanders_jnd : what is known to a hair of many fine lines, and yet wanders by so much
+    wanders_jnd : what is known to a hair of many fine lines, and yet wanders by so much at least
     by_layer : judged sort by sort of line; what is shown is the measure of all lines
     with_lines : seen for as long as the lines are: how they run, lie and branch
     as_ratio : grows by a factor a painter would say, "1.6 times too wide"
     of_layer : of each layer by itself, not of the pattern
+    tolerated_jnd : what an eye tolerates where it does not compare side by side
     by_hand : a hand is practised for it; boards are not judged by it
     """
 
@@ -74,6 +75,7 @@ class Judged:
     with_lines: bool = False
     as_ratio: bool = False
     of_layer: bool = False
+    tolerated_jnd: float = 3.0
     by_hand: bool = False
 
 
@@ -85,12 +87,10 @@ class Mended:
     ----------
     way : the kind of thing
     power : takes the ratio of the measure to that of the tool, where the way is a size
-    open : it can be brought round while the coat is open
     """
 
     way: Way
     power: float = 1.0
-    open: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

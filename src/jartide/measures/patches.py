@@ -7,7 +7,7 @@ from jartide.measures.measure import Judged, Measure, Mended, Scale, Unit, Way
 _DIAMETER = "specks.diameter_mm"
 
 
-def _areas(block: str) -> tuple[Measure, ...]:
+def _areas(block: str, number_strays: float) -> tuple[Measure, ...]:
     """The measures of one block of areas: patches, or clouds."""
     size = f"{block}.size_by_area_mm"
     return (
@@ -24,8 +24,8 @@ def _areas(block: str) -> tuple[Measure, ...]:
                 jnd=0.2,
                 more="big",
                 less="small",
-                strays=1.15,
                 seen_by=size,
+                tolerated_jnd=4.0,
                 as_ratio=True,
             ),
             mended=Mended(way=Way.SIZE),
@@ -39,7 +39,14 @@ def _areas(block: str) -> tuple[Measure, ...]:
             words="count",
             own_error=(0.5, 0.28),
             tiles_wider=1.2,
-            judged=Judged(scale=Scale.RATIO, jnd=0.25, more="crowded", less="sparse", strays=1.4),
+            judged=Judged(
+                scale=Scale.RATIO,
+                jnd=0.25,
+                more="crowded",
+                less="sparse",
+                strays=number_strays,
+                tolerated_jnd=4.0,
+            ),
             mended=Mended(way=Way.NUMBER),
         ),
         # By number each crumb counts as much as a flake: for tables that go out.
@@ -75,8 +82,8 @@ def _areas(block: str) -> tuple[Measure, ...]:
             digits=None,
             words="softness",
             own_error=(0.05, 0.20),
-            judged=Judged(scale=Scale.RATIO, jnd=0.35, more="soft", less="hard", strays=1.3),
-            mended=Mended(way=Way.HAND, open=True),
+            judged=Judged(scale=Scale.RATIO, jnd=0.35, more="soft", less="hard", strays=0.8),
+            mended=Mended(way=Way.HAND),
         ),
         Measure(
             path=f"{block}.raggedness", unit=Unit.SHARE, words="ragged", own_error=(0.02, 0.15)
@@ -87,14 +94,16 @@ def _areas(block: str) -> tuple[Measure, ...]:
             digits=2,
             words="runs",
             own_error=(0.05, 0.0),
-            judged=Judged(scale=Scale.PLAIN, jnd=0.15, more="running", less="still", strays=1.4),
-            mended=Mended(way=Way.HAND, open=True),
+            judged=Judged(
+                scale=Scale.PLAIN, jnd=0.15, more="running", less="still", tolerated_jnd=4.0
+            ),
+            mended=Mended(way=Way.HAND),
         ),
     )
 
 
-PATCHES = _areas("patches")
-CLOUDS = _areas("clouds")
+PATCHES = _areas("patches", 1.9)
+CLOUDS = _areas("clouds", 1.2)
 SPECKS = (
     Measure(
         path="specks.count_per_dm2",

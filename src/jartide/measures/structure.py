@@ -31,7 +31,9 @@ CELLS = (
         digits=None,
         words="cell",
         own_error=(0.0, 0.2),
-        judged=Judged(scale=Scale.RATIO, jnd=0.14, more="big", less="small", as_ratio=True),
+        judged=Judged(
+            scale=Scale.RATIO, jnd=0.14, more="big", less="small", strays=0.6, as_ratio=True
+        ),
         mended=Mended(way=Way.SIZE),
     ),
     Measure(
@@ -46,6 +48,7 @@ CELLS = (
             jnd=0.16,
             more="wide",
             less="narrow",
+            strays=0.7,
             seen_by=_GROOVE,
             as_ratio=True,
         ),
@@ -71,14 +74,16 @@ GRAIN = (
         words="grain",
         own_error=(0.0, 0.17),
         tiles_wider=2.0,
-        judged=Judged(scale=Scale.RATIO, jnd=0.16, more="coarse", less="fine", as_ratio=True),
+        judged=Judged(
+            scale=Scale.RATIO, jnd=0.16, more="coarse", less="fine", strays=0.7, as_ratio=True
+        ),
         mended=Mended(way=Way.SIZE),
     ),
     Measure(
         path="grain.contrast_L",
         words="contrast",
         own_error=(1.0, 0.05),
-        judged=Judged(scale=Scale.PLAIN, jnd=3.0, more="strong", less="weak"),
+        judged=Judged(scale=Scale.PLAIN, jnd=3.0, more="strong", less="weak", strays=0.8),
         mended=Mended(way=Way.CONTRAST),
     ),
     Measure(

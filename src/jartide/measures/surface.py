@@ -11,13 +11,15 @@ MOTTLE = (
         length_power=1,
         digits=None,
         words="mottle",
-        judged=Judged(scale=Scale.RATIO, jnd=0.20, more="big", less="small", as_ratio=True),
+        judged=Judged(
+            scale=Scale.RATIO, jnd=0.20, more="big", less="small", strays=1.4, as_ratio=True
+        ),
         mended=Mended(way=Way.SIZE),
     ),
     Measure(
         path="directionality",
         unit=Unit.SHARE,
-        judged=Judged(scale=Scale.PLAIN, jnd=0.10, more="streaky", less="even"),
+        judged=Judged(scale=Scale.PLAIN, jnd=0.10, more="streaky", less="even", strays=0.6),
         mended=Mended(way=Way.HAND),
     ),
     Measure(
@@ -25,13 +27,13 @@ MOTTLE = (
         unit=Unit.DEGREES,
         axial=True,
         listed=False,
-        judged=Judged(scale=Scale.DEGREES, jnd=6.0),
+        judged=Judged(scale=Scale.DEGREES, jnd=6.0, strays=0.8),
         mended=Mended(way=Way.TURN),
     ),
     Measure(
         path="direction_spread_deg",
         unit=Unit.DEGREES,
-        judged=Judged(scale=Scale.DEGREES, jnd=5.0, more="wild", less="straight", strays=1.4),
+        judged=Judged(scale=Scale.DEGREES, jnd=5.0, more="wild", less="straight", strays=0.7),
         mended=Mended(way=Way.HAND),
     ),
 )
@@ -59,7 +61,7 @@ def _place(name: str, more: str, less: str) -> Measure:
         path=f"position.{name}",
         digits=1,
         listed=False,
-        judged=Judged(scale=Scale.PLAIN, jnd=0.15, more=more, less=less, of_layer=True),
+        judged=Judged(scale=Scale.PLAIN, jnd=0.15, more=more, less=less, strays=1.5, of_layer=True),
         mended=Mended(way=Way.HAND),
     )
 
@@ -70,19 +72,37 @@ PLACES = (
     _place("foot", "low", "high"),
     _place("hollows", "hollow", "ridged"),
 )
+# What moves many measures together; it stands in no reading, only between two.
+COMMON = (
+    Measure(
+        path="common.scale",
+        digits=2,
+        listed=False,
+        judged=Judged(scale=Scale.OWN, more="big", less="small", as_ratio=True),
+        mended=Mended(way=Way.SIZE),
+    ),
+    Measure(
+        path="common.lab",
+        unit=Unit.COLOUR,
+        listed=False,
+        # An eye that does not see both at once takes a cast of everything for the light.
+        judged=Judged(scale=Scale.OWN, tolerated_jnd=5.0),
+        mended=Mended(way=Way.TONE),
+    ),
+)
 TOLD = (
     Measure(
         path="lab",
         unit=Unit.COLOUR,
         listed=False,
-        judged=Judged(scale=Scale.OWN),
+        judged=Judged(scale=Scale.OWN, strays=0.75),
         mended=Mended(way=Way.TONE),
     ),
     Measure(
         path="coverage",
         unit=Unit.SHARE,
         listed=False,
-        judged=Judged(scale=Scale.OWN, more="much", less="little"),
+        judged=Judged(scale=Scale.OWN, more="much", less="little", strays=0.65),
         mended=Mended(way=Way.COVER),
     ),
     Measure(

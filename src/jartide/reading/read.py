@@ -198,6 +198,7 @@ def read_basis(
             layers.covers, layers.valid, [layer.id for layer in layers.layers], picture.mm_per_px
         ),
         texture=found.texture,
+        common_de00=unsure,
         zones=tuple(
             zone for given in zones if (zone := _read_zone(basis, layers, given)) is not None
         ),

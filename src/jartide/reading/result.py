@@ -12,7 +12,7 @@ from jartide.reading.pattern.records import Pattern
 from jartide.reading.trust.measured import Measured, unknown
 from jartide.wording import Message
 
-ALGORITHM = "2026.11-11"
+ALGORITHM = "2026.11-12"
 
 
 class Role(StrEnum):
@@ -220,6 +220,8 @@ class Reading:
     colours : how often each colour is seen; two readings are counted by the same palette
     edges : how layers that touch meet
     texture : grain, relief and dirt within the layers; None where they can't be told
+    common_de00 : the part of every layer's `lab_de00` that the photo's correction leaves unsure in
+        all of them alike, CIEDE2000, 90 % radius
     """
 
     algorithm: str
@@ -243,6 +245,7 @@ class Reading:
     colours: ColourShares | None = None
     edges: tuple[LayerEdge, ...] = ()
     texture: Texture | None = None
+    common_de00: float = 0.0
 
     @property
     def size_mm(self) -> tuple[float, float] | None:

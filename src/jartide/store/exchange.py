@@ -161,6 +161,8 @@ def comparison_to_json(comparison: Comparison, mending: Mending | None = None) -
                 "interval": None if d.interval is None else interval(d.interval),
                 "jnd": rounded(d.jnd),
                 "least_jnd": rounded(d.least_jnd),
+                "state": d.state.value,
+                "settled_by": rounded(d.settled_by),
                 "significant": d.significant,
                 "rank": d.rank,
                 "words": english(d.words),

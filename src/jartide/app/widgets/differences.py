@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QWidget
 from jartide.app.elements.deviation import draw_colour_pair, draw_deviation
 from jartide.app.kit import Kit, text_width
 from jartide.app.widgets.painted import Painted, reachable
+from jartide.boards.result import State
 from jartide.wording import tr
 
 _FIRST, _ROW = 92, 56
@@ -31,6 +32,8 @@ class DifferenceRow:
     words: str
     jnd: float
     amount: str
+    state: State
+    chance: float
     pair: tuple[QColor, QColor] | None = None
 
 
@@ -142,7 +145,7 @@ class Differences(Painted):
         _draw_value(kit, 0, middle, row.target, size, "left")
         _draw_value(kit, w - _SIDE, middle, row.board, size, "right")
         kit.text(_SIDE, top + 4, row.name, 18, 600, "ink", middle_w, "centre")
-        draw_deviation(kit, _SIDE + 6, top + 42, middle_w - 12, row.jnd, row.amount)
+        draw_deviation(kit, _SIDE + 6, top + 42, middle_w - 12, *_mark(row))
         kit.text(_SIDE, top + 56, row.words, 18, 600, "ink", middle_w, "centre")
 
     def _draw_row(self, kit: Kit, row: DifferenceRow, top: float) -> None:
@@ -158,7 +161,11 @@ class Differences(Painted):
         words = row.words
         advance = kit.text(_SIDE, top + 4, words, 15, 400, "ink2", middle_w, "right")
         kit.text(_SIDE, top + 3, row.name, 16, 500, "ink", middle_w - advance - 8)
-        draw_deviation(kit, _SIDE, top + 38, middle_w, row.jnd, row.amount)
+        draw_deviation(kit, _SIDE, top + 38, middle_w, *_mark(row))
+
+
+def _mark(row: DifferenceRow) -> tuple[float, str, State, float]:
+    return row.jnd, row.amount, row.state, row.chance
 
 
 def _draw_value(kit: Kit, x: float, y: float, text: str, size: int, side: str) -> None:

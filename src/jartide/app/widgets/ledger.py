@@ -9,12 +9,14 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from jartide.app.kit import Kit, text_width
+from jartide.app.kit import Kit, broken, text_width
 from jartide.app.widgets.painted import Painted, reachable
 
 ROW = 58
 _HEAD = 40
 _ONE_LINE = 42
+# Of a title that wraps, from one line to the next.
+_LINE = 23
 _COLUMN = 64
 
 
@@ -30,6 +32,7 @@ class LedgerRow:
     columns : values that stand under each other from row to row, in place of `right`
     chips : colours drawn before the words, touching
     head : a heading over the rows that follow, not a row to choose
+    wraps : its title is a sentence, and takes as many lines as it needs
     """
 
     title: str
@@ -40,6 +43,7 @@ class LedgerRow:
     columns: tuple[str, ...] = ()
     chips: tuple[QColor, ...] = ()
     head: bool = False
+    wraps: bool = False
 
 
 class Ledger(Painted):
@@ -86,7 +90,15 @@ class Ledger(Painted):
         if row.head:
             return _HEAD
         one_line = not (row.note or row.right_note or row.chips)
-        return _ONE_LINE if one_line else ROW
+        return (_ONE_LINE if one_line else ROW) + self._more_lines(row) * _LINE
+
+    def _more_lines(self, row: LedgerRow) -> int:
+        """How many lines a title takes beyond the first."""
+        return len(self._title_lines(row)) - 1 if row.wraps else 0
+
+    def _title_lines(self, row: LedgerRow) -> list[str]:
+        room = self.width() - (46 if row.sign else 20)
+        return broken(row.title, max(room, 100), 17, 600) or [""]
 
     def _reveal(self) -> None:
         """Scroll so that the chosen row is seen, and no room is left empty below."""
@@ -185,9 +197,12 @@ class Ledger(Painted):
         if row.sign:
             kit.sign(left + 8, y + 19, row.sign)
             left += 26
+        title, *more = self._title_lines(row) if row.wraps else [row.title]
+        for number, words in enumerate(more, 1):
+            kit.text(left, y + 8 + number * _LINE, words, 17, 600, "ink")
         for words, beside, top, size, weight, shade in (
-            (row.title, row.right, y + 8, 17, 600, "ink"),
-            (row.note, row.right_note, y + 31, 14, 400, "ink2"),
+            (title, row.right, y + 8, 17, 600, "ink"),
+            (row.note, row.right_note, y + 31 + len(more) * _LINE, 14, 400, "ink2"),
         ):
             taken = 0.0
             if beside:

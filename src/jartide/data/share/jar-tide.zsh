@@ -43,6 +43,7 @@ _shtab_jar_tide_compare_options=(
   "--viewing-m[viewing distance in metres\; 2 when not given]:M:"
   "--tolerance[just visible differences below which a board is close (4)]:N:"
   "--same-spot[both photos show the very same piece]"
+  "--colours-known[both photos show their colours as they are, as neutral pictures made before do]"
   "--family[finish family\; auto when not given]:NAME:"
   "--json[print JSON (it always is\; for scripts that say so)]"
   "--batch[a file of options, one JSON object a line\; one result a line]:FILE.jsonl:_files"

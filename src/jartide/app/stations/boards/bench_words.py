@@ -5,7 +5,8 @@ from __future__ import annotations
 from jartide.app.elements.tide import Mark
 from jartide.app.widgets.distance_rail import distance_words
 from jartide.boards.closeness import closeness, zone_of
-from jartide.boards.result import Comparison, Difference
+from jartide.boards.headline import headline, headline_note, worst_row
+from jartide.boards.result import Comparison, Difference, State
 from jartide.job.open_job import OpenJob
 from jartide.store.records import Board, Photo
 from jartide.wording import say, tr
@@ -59,12 +60,12 @@ def advice_words(
     if difference.significant:
         words = "" if difference.advice is None else say(difference.advice)
         return say(difference.words), f"{words} {mend}".strip()
-    if row:
-        return say(difference.words), tr("boards.leave")
-    if comparison is not None and comparison.distance >= comparison.tolerance:
-        # Together they add up, but none stands out from what these photos leave open.
-        return tr("boards.unsure"), tr("boards.unsure_note")
-    return tr("boards.nothing"), tr("boards.nothing_note")
+    if row or comparison is None:
+        note = "boards.leave" if difference.state is State.SAME else "boards.photo_first"
+        return say(difference.words), tr(note)
+    if worst_row(comparison) is not None:
+        return say(headline(comparison)), tr("boards.photo_first")
+    return say(headline(comparison)), say(headline_note(comparison))
 
 
 def tide_of(
@@ -82,7 +83,7 @@ def tide_of(
             continue
         if chosen is not None and board.id == chosen[0].id:
             place = len(marks)
-            if any(d.significant for d in comparison.differences):
+            if comparison.of_state(State.DIFFERS):
                 expected = closeness(comparison, expected=True)
         marks.append(Mark(number=board.number, closeness=closeness(comparison)))
     if marks and expected is not None and expected <= marks[place].closeness + 0.01:

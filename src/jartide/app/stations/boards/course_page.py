@@ -42,7 +42,7 @@ class CoursePage(BoardPage):
         found = found[-_MOST_BOARDS:]
         numbers = tuple(str(number) for number, _ in found)
         rows = [LedgerRow(title=tr("course.boards"), columns=numbers, head=True)]
-        overall = [comparison.distance for _, comparison in found]
+        overall = [comparison.likely_distance for _, comparison in found]
         rows.append(_row(tr("course.overall"), overall))
         tables = [{d.quantity: d for d in comparison.differences} for _, comparison in found]
         # What is still farthest off comes first.

@@ -6,6 +6,7 @@ from PySide6.QtGui import QColor
 
 from jartide.app.widgets.differences import DifferenceRow
 from jartide.boards.result import Difference
+from jartide.boards.row import Z90
 from jartide.colour.spaces import srgb_hex
 from jartide.job.words.numbers import quantity_words
 from jartide.wording import say
@@ -27,5 +28,7 @@ def row_of(difference: Difference) -> DifferenceRow:
         words=say(difference.short),
         jnd=difference.jnd,
         amount=difference.amount.value,
+        state=difference.state,
+        chance=Z90 * difference.noise_jnd,
         pair=pair,
     )

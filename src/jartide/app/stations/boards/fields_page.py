@@ -11,6 +11,7 @@ from jartide.app.stations.boards.pane_page import PanePage
 from jartide.app.widgets.ledger import LedgerRow
 from jartide.app.widgets.surface_pane import PaneMode
 from jartide.boards.fields import judge_fields
+from jartide.boards.headline import headline
 from jartide.figures import figure
 from jartide.job.open_job import OpenJob
 from jartide.job.words.numbers import percent_words
@@ -76,9 +77,8 @@ class FieldsPage(PanePage):
         )
         rows = []
         for place, field in enumerate(fields or ()):
-            worst = next((d for d in field.comparison.differences if d.significant), None)
-            note = say(worst.words) if worst is not None else tr("fields.nothing")
-            behind = field.comparison.distance - fields[0].comparison.distance
+            note = say(headline(field.comparison))
+            behind = field.comparison.likely_distance - fields[0].comparison.likely_distance
             steps = (
                 tr("fields.best") if place == 0 else tr("stages.further", value=figure(behind, 1))
             )

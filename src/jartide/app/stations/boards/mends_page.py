@@ -49,9 +49,9 @@ class MendsPage(BoardPage):
         self._mends = []
         for mend in mends:
             rows.append(LedgerRow(title=mend.what, head=True))
-            sign = {"open": "ready", "repair": "todo", "fresh": "check"}[mend.means]
-            note = " ".join((tr(f"mends.on.{mend.means}"), *mend.effects))
-            rows.append(LedgerRow(title=mend.how, note=note, sign=sign))
+            sign = {"repair": "todo", "fresh": "check"}[mend.means]
+            note = " ".join(mend.effects)
+            rows.append(LedgerRow(title=mend.how, note=note, sign=sign, wraps=True))
             for place, recipe in enumerate(mend.recipes):
                 note = tr("mends.with_paints") if place == 0 else tr("mends.or")
                 rows.append(LedgerRow(title=recipe, note=note))

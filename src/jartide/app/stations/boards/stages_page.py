@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.boards.headline import worst_row
 from jartide.figures import figure
 from jartide.job.open_job import OpenJob
 from jartide.wording import say, tr
@@ -52,7 +53,7 @@ class StagesPage(BoardPage):
         standing = self.job.boards.standing(board)
         names = {e.id: e.logged.done.name for e in standing if e.logged.done is not None}
         for photo, other, verdict in verdicts:
-            worst = next((d for d in verdict.comparison.differences if d.significant), None)
+            worst = worst_row(verdict.comparison)
             if verdict.course == "on_course":
                 note = tr("stages.like", number=other.number)
             else:

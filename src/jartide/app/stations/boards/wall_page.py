@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.ledger import Ledger, LedgerRow
+from jartide.boards.headline import worst_row
 from jartide.figures import figure
 from jartide.job.boards import panel_name
 from jartide.job.eye_pictures import missed_share
@@ -17,7 +18,7 @@ from jartide.store.records import Board, BoardKind, Photo, Stage
 from jartide.store.workspace import now
 from jartide.wording import say, tr
 
-_SIGNS = {"match": "ready", "close": "todo", "off": "stop", "unsure": "check"}
+_SIGNS = {"match": "ready", "close": "todo", "off": "stop", "open": "check"}
 
 
 class WallPage(BoardPage):
@@ -86,7 +87,7 @@ class WallPage(BoardPage):
                 rows.append(LedgerRow(title=panel_name(panel), note=note, right=tr("wall.reading")))
                 continue
             comparison = wall.comparisons[place]
-            worst = next((d for d in comparison.differences if d.significant), None)
+            worst = worst_row(comparison)
             missed = self._missed(photo)
             words = [note] if note else []
             if worst is not None:
@@ -97,9 +98,6 @@ class WallPage(BoardPage):
             if wall.apart[place][farthest] >= comparison.tolerance:
                 words.append(tr("wall.farthest", number=shown[farthest].number))
             verdict = comparison.verdict.value
-            if verdict == "match" and comparison.distance >= comparison.tolerance:
-                # Nothing is sure, but these photos leave much open.
-                verdict = "unsure"
             rows.append(
                 LedgerRow(
                     title=panel_name(panel),
