@@ -144,7 +144,7 @@ def _is_drowned(target: Reading, match: LayerMatch, missing: int) -> bool:
 # Tones so far apart, CIEDE2000, are hardly parted in one photo and joined in another; what share of
 # a missing or extra layer may be such a parting.
 _PARTED_DE00 = 12.0
-_LEAST_PARTED, _MOST_PARTED = 0.15, 0.6
+_LEAST_PARTED, _MOST_PARTED = 0.25, 0.6
 
 
 def _parted_otherwise(number: int, layers: Sequence[Layer]) -> float:

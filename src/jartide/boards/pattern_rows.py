@@ -70,8 +70,10 @@ def _counts(measure: Measure, target: Reading, board: Reading) -> bool:
     a, b = target.pattern, board.pattern
     match measure.path:
         case "correlation_mm":
-            # Where grain or cells are the pattern, what is left between them is no mottle.
-            return (a.grain is None or b.grain is None) and (a.cells is None or b.cells is None)
+            # Where grain, cells or strokes are the pattern, what is left between them is no mottle.
+            stroked = family_named(target.family).lines_role == "brush"
+            both = (a.grain is None or b.grain is None) and (a.cells is None or b.cells is None)
+            return both and not stroked
         case "direction_deg" | "direction_spread_deg":
             return not _led_by_lines(target, board)
         case "directionality":

@@ -18,7 +18,7 @@ from jartide.boards.row import Z90, Raw
 
 FALSE_ALARM = 0.05
 # A row less likely by chance than this, asked by itself, looks different.
-LOOKS_P = 0.15
+LOOKS_P = 0.25
 _VISIBLE_JND = 1.0
 
 

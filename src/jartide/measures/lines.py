@@ -19,7 +19,7 @@ LINES = (
             more="wide",
             less="narrow",
             seen_by=_WIDTH,
-            wanders_jnd=0.65,
+            wanders_jnd=0.75,
             by_layer=True,
             as_ratio=True,
         ),

@@ -7,7 +7,7 @@ from jartide.measures.measure import Judged, Measure, Mended, Scale, Unit, Way
 _DIAMETER = "specks.diameter_mm"
 
 
-def _areas(block: str, number_strays: float) -> tuple[Measure, ...]:
+def _areas(block: str, size_strays: float, number_strays: float) -> tuple[Measure, ...]:
     """The measures of one block of areas: patches, or clouds."""
     size = f"{block}.size_by_area_mm"
     return (
@@ -24,6 +24,7 @@ def _areas(block: str, number_strays: float) -> tuple[Measure, ...]:
                 jnd=0.2,
                 more="big",
                 less="small",
+                strays=size_strays,
                 seen_by=size,
                 tolerated_jnd=4.0,
                 as_ratio=True,
@@ -102,8 +103,8 @@ def _areas(block: str, number_strays: float) -> tuple[Measure, ...]:
     )
 
 
-PATCHES = _areas("patches", 1.9)
-CLOUDS = _areas("clouds", 1.2)
+PATCHES = _areas("patches", 0.9, 2.4)
+CLOUDS = _areas("clouds", 0.75, 1.1)
 SPECKS = (
     Measure(
         path="specks.count_per_dm2",
@@ -128,6 +129,7 @@ SPECKS = (
             jnd=0.20,
             more="big",
             less="small",
+            strays=1.6,
             seen_by=_DIAMETER,
             as_ratio=True,
         ),
