@@ -35,6 +35,7 @@ _TITLES = {
     "repeats": "Repeats",
     "boards": "Boards against their target",
     "pairs": "Comparing pairs",
+    "fresh": "Boards painted afresh",
     "mending": "Advice followed",
     "watching": "Watching a reaction",
     "mixes": "Mixes and glazes",

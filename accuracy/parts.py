@@ -5,6 +5,7 @@ from __future__ import annotations
 from accuracy.boards import board_rows
 from accuracy.colours import colour_rows
 from accuracy.families import family_rows
+from accuracy.fresh import fresh_rows
 from accuracy.halves import half_rows
 from accuracy.jointed import joint_rows
 from accuracy.layers import layer_rows
@@ -46,6 +47,7 @@ PARTS = {
     "mixes": mix_rows,
     "scales": scale_rows,
     "pairs": pair_rows,
+    "fresh": fresh_rows,
     "mending": mending_rows,
     "watching": watching_rows,
     "schedules": schedule_rows,

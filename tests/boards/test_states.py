@@ -163,3 +163,9 @@ def test_colours_without_a_grey_are_open_and_never_a_match(marble_reading):
     assert found.verdict is Verdict.OPEN and "card" in say(colours[0].words)
     known = [replace(r, balance_known=True, exposure_known=True) for r in (marble_reading, other)]
     assert compare(*known, same_spot=True).verdict is Verdict.MATCH
+
+
+def test_what_all_sizes_moved_by_is_mended_once(marble_reading):
+    found = compare(marble_reading, scaled(marble_reading, 1.5))
+    told = [d for d in found.differences if d.advice is not None]
+    assert [d.quantity.path for d in told] == ["common.scale"]

@@ -54,7 +54,7 @@ class Advised:
 def advice_for(difference: Difference, about: Advised) -> Message | None:
     """Return the mend for one sure difference, or None where none is known."""
     measure = difference.quantity.measure
-    if measure.mended is None:
+    if measure.mended is None or _told_by_common(difference, about):
         return None
     match measure.mended.way:
         case Way.TONE:
@@ -84,6 +84,17 @@ def advice_for(difference: Difference, about: Advised) -> Message | None:
     if measure.path in ("specks.count_per_dm2", "patches.count_per_dm2", "clouds.count_per_dm2"):
         said["part"] = _part(1 - _left(difference)) if wants_less else ""
     return Message(f"advice.{measure.path}.{ending}", count=None, **said)
+
+
+def _told_by_common(difference: Difference, about: Advised) -> bool:
+    """Whether what all sizes, or all colours, moved by together says what is to be done."""
+    measure = difference.quantity.measure
+    if measure.block == "common":
+        return False
+    sure = {d.quantity.path for d in about.differences if d.significant}
+    if measure.length_power:
+        return "common.scale" in sure
+    return measure.path == "lab" and "common.lab" in sure
 
 
 def _left(difference: Difference) -> float:
