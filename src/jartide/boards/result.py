@@ -34,7 +34,7 @@ class State(StrEnum):
     """
 
     DIFFERS = "differs"
-    LOOKS_DIFFERENT = "looks_different"
+    LOOKS_DIFFERENT = "looks different"
     SAME = "same"
     UNTOLD = "untold"
 

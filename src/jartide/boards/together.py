@@ -148,6 +148,7 @@ def _common(readings: Sequence[Reading]) -> tuple[Reading, tuple[LayerSpread, ..
         exposure_known=all(r.exposure_known for r in readings),
         sheen=Counter(r.sheen for r in readings).most_common(1)[0][0],
         metal=any(r.metal for r in readings),
+        samples=None,
     )
     chosen = [_only(match, kept) for match in matches]
     return common, _spreads(common, readings, chosen), lead

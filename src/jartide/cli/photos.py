@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import json
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -13,7 +14,7 @@ from jartide.boards.result import TOLERANCE
 from jartide.boards.seen import view_of
 from jartide.boards.together import read_together
 from jartide.cli.options import Options, needed, numbers, run, text, write
-from jartide.errors import CommandError
+from jartide.errors import CommandError, ReadingError
 from jartide.families import family_named
 from jartide.photo.card.design import CardSize
 from jartide.photo.card.files import card_file
@@ -36,10 +37,16 @@ from jartide.reading.read import find_basis, read_basis
 from jartide.reading.result import Reading
 from jartide.reading.suggest import suggest_zones
 from jartide.store.colour_lists import read_card_values, read_chart
-from jartide.store.exchange import comparison_to_json, reading_to_json, together_to_json
+from jartide.store.exchange import (
+    comparison_to_json,
+    reading_from_json,
+    reading_to_json,
+    together_to_json,
+)
 from jartide.store.exchange_prepared import prepared_to_json
 from jartide.store.layers_out import write_layers
 from jartide.store.pictures import picture_png
+from jartide.wording import Message
 
 _PHOTO_KEYS = {
     "photo": str,
@@ -280,6 +287,7 @@ def compare_photos(options: Options) -> Any:
         raise CommandError("error.command.tolerance", given=tolerance)
     target, a = _piece(options, "target", "mm_per_px_target", family)
     board, b = _piece(options, "board", "mm_per_px_board", family)
+    notes = _notes(target, board, saved=a is None or b is None)
     if options.get("colours_known"):
         target, board = (
             replace(one, balance_known=True, exposure_known=True) for one in (target, board)
@@ -289,16 +297,28 @@ def compare_photos(options: Options) -> Any:
     first, second = (
         Piece(
             reading=reading,
-            view=None if p.mm_per_px is None else view_of(p.rgb_linear, p.mm_per_px),
+            view=(None if p is None or p.mm_per_px is None else view_of(p.rgb_linear, p.mm_per_px)),
         )
         for reading, p in ((target, a), (board, b))
     )
     comparison = pair_pieces(first, second, same_spot=same_spot).judged(viewing_m, tolerance)
-    return comparison_to_json(comparison, mending(comparison, target))
+    return comparison_to_json(comparison, mending(comparison, target), notes)
 
 
-def _piece(options: Options, which: str, scale: str, family: str):
-    """Read the photo, or the photos together, of one piece; with the first one's picture."""
+def _notes(target: Reading, board: Reading, *, saved: bool) -> list[Message]:
+    """What whoever reads a comparison should know of the photos."""
+    notes = [Message("cli.note.by_measures")] if saved else []
+    for reading, which in ((target, "target"), (board, "board")):
+        if any(code == "at_an_angle" for code, _ in reading.warnings):
+            notes.append(Message(f"cli.note.at_an_angle.{which}"))
+    return notes
+
+
+def _piece(options: Options, which: str, scale: str, family: str) -> tuple[Reading, Picture | None]:
+    """Read the photo, or the photos together, of one piece; with the first one's picture.
+
+    Of readings that were saved there is no picture.
+    """
     photos = needed(options, which)
     photos = [photos] if isinstance(photos, str) else photos
     if not photos:
@@ -309,11 +329,25 @@ def _piece(options: Options, which: str, scale: str, family: str):
     }
     own |= {"mm_per_px": options[scale]} if scale in options else {}
     own |= {"scan": options["scan"]} if "scan" in options else {}
-    read = [_reading({**own, "photo": photo}, family) for photo in photos]
+    read: list[tuple[Reading, Picture | None]] = [
+        (_saved(photo), None)
+        if Path(photo).suffix.lower() == ".json"
+        else _reading({**own, "photo": photo}, family)
+        for photo in photos
+    ]
     if len(read) == 1:
         return read[0]
     together = read_together([reading for reading, _ in read])
     return together.reading, read[together.lead][1]
+
+
+def _saved(name: str) -> Reading:
+    """Return a reading that `read --json` has printed."""
+    try:
+        told = json.loads(text(name))
+    except (ValueError, RecursionError) as error:
+        raise ReadingError("error.reading.not_saved") from error
+    return reading_from_json(told)
 
 
 def compare_command(arguments: argparse.Namespace) -> int:

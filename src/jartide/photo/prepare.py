@@ -24,7 +24,7 @@ from jartide.photo.leave_out import draw_shapes
 from jartide.photo.load import Photo
 from jartide.photo.neutral import correction_by_chart, correction_by_patches, crop
 from jartide.photo.picture import Picture
-from jartide.photo.piece.around import around_warnings
+from jartide.photo.piece.around import angle_warnings, around_warnings
 from jartide.photo.piece.find_piece import Piece, PieceSought, find_piece
 from jartide.photo.render import Drawn, draw_as_taken, draw_flat, flat_size, sampled
 from jartide.photo.settings import LightSource, PhotoSettings, Polygon, Rect, Shape, Stroke
@@ -140,6 +140,8 @@ def prepare_in_full(
         log -= _reference(log, layout, used, valid)
         rgb *= np.exp(-log)[..., None]
     warnings += faults + around_warnings(photo, painters, sought, card)
+    squared = layout.squared_by is not SquaredBy.NOTHING
+    warnings += angle_warnings(piece, painters, squared=squared)
     if settings.rest_on_stand_ins():
         warnings += [("stand_in", Message("warning.stand_in"))]
     scale = layout.mm_per_unit

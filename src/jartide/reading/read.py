@@ -31,6 +31,7 @@ from jartide.reading.result import ALGORITHM, Reading, Relief, Texture, ZoneRead
 from jartide.reading.suggest_family import LEAST_SURE, suggest_family
 from jartide.reading.trust.measured import measured
 from jartide.reading.trust.paths import measured_values, with_scale_error
+from jartide.reading.trust.samples import sample
 from jartide.reading.zones import Zone, ZoneKind, large_enough, shares_in
 from jartide.wording import Message
 
@@ -199,6 +200,7 @@ def read_basis(
         ),
         texture=found.texture,
         common_de00=unsure,
+        samples=sample(layers.covers, len(layers.layers), basis.evidence.lab, layers.valid),
         zones=tuple(
             zone for given in zones if (zone := _read_zone(basis, layers, given)) is not None
         ),

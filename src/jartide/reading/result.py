@@ -10,9 +10,10 @@ from jartide.colour.words import Lab
 from jartide.reading.layers.colours import ColourShares
 from jartide.reading.pattern.records import Pattern
 from jartide.reading.trust.measured import Measured, unknown
+from jartide.reading.trust.samples import Samples
 from jartide.wording import Message
 
-ALGORITHM = "2026.11-12"
+ALGORITHM = "2026.11-13"
 
 
 class Role(StrEnum):
@@ -222,6 +223,7 @@ class Reading:
     texture : grain, relief and dirt within the layers; None where they can't be told
     common_de00 : the part of every layer's `lab_de00` that the photo's correction leaves unsure in
         all of them alike, CIEDE2000, 90 % radius
+    samples : what was read tile by tile; None of several photos together
     """
 
     algorithm: str
@@ -246,6 +248,7 @@ class Reading:
     edges: tuple[LayerEdge, ...] = ()
     texture: Texture | None = None
     common_de00: float = 0.0
+    samples: Samples | None = None
 
     @property
     def size_mm(self) -> tuple[float, float] | None:

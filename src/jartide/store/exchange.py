@@ -5,16 +5,20 @@ The schemas lie in data/schemas. Within version 1 keys may be added, never chang
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from jartide.boards.mends import Mend, Mending
 from jartide.boards.result import Comparison
 from jartide.boards.together import Together
 from jartide.colour.spaces import srgb_hex
+from jartide.errors import ReadingError
 from jartide.reading.layers.position import sits
 from jartide.reading.result import Layer, LayerEdge, Position, Reading, Relief, Texture, ZoneReading
 from jartide.reading.trust.paths import measured_values
+from jartide.reading.trust.samples import Samples
 from jartide.store.exchange_pattern import interval, pattern_to_json, rounded, value
+from jartide.store.serialise import reading_from_text, reading_to_text
 from jartide.wording import Message, english
 
 
@@ -51,6 +55,33 @@ def reading_to_json(reading: Reading) -> dict[str, Any]:
         "zones": [_zone(zone) for zone in reading.zones],
         "uncertainty": uncertainty,
         "sampling": {path: interval(m.sampling) for path, m in measures if m.sampling is not None},
+        "samples": _samples(reading.samples),
+        "kept": reading_to_text(reading),
+    }
+
+
+def reading_from_json(told: Any) -> Reading:
+    """Return the reading of a `jar-tide/reading/1` that was saved, by its `kept`.
+
+    Raises
+    ------
+    ReadingError : when it holds none, or a damaged one.
+    """
+    if not isinstance(told, dict) or told.get("schema") != "jar-tide/reading/1":
+        raise ReadingError("error.reading.not_saved")
+    if "kept" not in told:
+        raise ReadingError("error.reading.saved_before")
+    return reading_from_text(str(told["kept"]))
+
+
+def _samples(samples: Samples | None) -> dict[str, Any] | None:
+    if samples is None:
+        return None
+    return {
+        "grid": list(samples.grid),
+        "area_px": list(samples.area_px),
+        "covers_px": [list(tiles) for tiles in samples.covers_px],
+        "lab_sums": [list(tiles) for tiles in samples.lab_sums],
     }
 
 
@@ -128,8 +159,13 @@ def _zone(zone: ZoneReading) -> dict[str, Any]:
     }
 
 
-def comparison_to_json(comparison: Comparison, mending: Mending | None = None) -> dict[str, Any]:
-    """Return a comparison in the form of `jar-tide/comparison/1`, with its mends if given."""
+def comparison_to_json(
+    comparison: Comparison, mending: Mending | None = None, notes: Sequence[Message] = ()
+) -> dict[str, Any]:
+    """Return a comparison in the form of `jar-tide/comparison/1`, with its mends if given.
+
+    `notes` : what there is to know of how it was made.
+    """
     mends = {} if mending is None else {mend.quantity: mend for mend in mending.mends}
     fresh = None if mending is None or mending.fresh is None else english(mending.fresh)
     return {
@@ -142,6 +178,7 @@ def comparison_to_json(comparison: Comparison, mending: Mending | None = None) -
         "tolerance": rounded(comparison.tolerance),
         "light_change_L": rounded(comparison.light_change_L),
         "fresh_board": fresh,
+        "notes": [english(note) for note in notes],
         "seen": [
             {
                 "viewing_m": s.viewing_m,

@@ -9,7 +9,7 @@ from jartide.photo.card.find import CardSighting
 from jartide.photo.health import Warnings
 from jartide.photo.leave_out import Fault, Suggestion, draw_shapes, suggest
 from jartide.photo.load import Photo
-from jartide.photo.piece.find_piece import PieceSought
+from jartide.photo.piece.find_piece import Piece, PieceSought
 from jartide.photo.settings import PhotoSettings, Polygon, Rect, Shape
 from jartide.wording import Message
 
@@ -52,6 +52,26 @@ def around_warnings(
         if _still_read(tuple(shadows), settings, part, photo.size):
             found.append(("cast_shadow", Message("warning.cast_shadow")))
     return found
+
+
+# Opposite sides of a piece that differ by more than this, or corners further off a right angle, are
+# those of a board that leans away: one scale does not hold all over it.
+_LEANS_LOG, _LEANS_DEG = 0.06, 4.0
+
+
+def angle_warnings(piece: Piece | None, settings: PhotoSettings, *, squared: bool) -> Warnings:
+    """Return what there is to say of a piece seen at an angle that nothing squares."""
+    if piece is None or squared or settings.mm_per_px is None or not piece.all_seen():
+        return []
+    ring = np.array(piece.corners, float)
+    sides = np.roll(ring, -1, axis=0) - ring
+    lengths = np.linalg.norm(sides, axis=1)
+    uneven = np.abs(np.log(lengths[:2] / lengths[2:])).max()
+    ways = sides / lengths[:, None]
+    square = np.abs((ways * np.roll(ways, -1, axis=0)).sum(axis=1)).max()
+    if uneven <= _LEANS_LOG and np.rad2deg(np.arcsin(min(square, 1.0))) <= _LEANS_DEG:
+        return []
+    return [("at_an_angle", Message("warning.at_an_angle"))]
 
 
 def suggestions(
