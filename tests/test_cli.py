@@ -56,6 +56,53 @@ def test_read_prints_a_reading_that_keeps_the_schema(capsys, photos):
     assert reading["family_confidence"] is None
 
 
+def test_saved_readings_are_compared_by_their_measures(capsys, photos, tmp_path):
+    names = []
+    for which in ("target", "board"):
+        how = ["--mm-per-px", 0.25, "--family", "marble", "--json"]
+        _, out, _ = run(capsys, "read", photos / f"{which}.jpg", *how)
+        names.append(tmp_path / f"{which}.json")
+        names[-1].write_text(out, encoding="utf-8")
+    grid = json.loads(names[0].read_text("utf-8"))["samples"]["grid"]
+    assert grid == [8, 8]
+    status, out, _ = run(capsys, "compare", *names, "--json")
+    assert status == 0
+    saved = json.loads(out)
+    jsonschema.validate(saved, schema("comparison-1"))
+    assert "measures alone" in saved["notes"][0]
+    assert saved["seen"] == []
+    scales = ["--mm-per-px-target", 0.25, "--mm-per-px-board", 0.25, "--family", "marble"]
+    both = [photos / "target.jpg", photos / "board.jpg"]
+    _, out, _ = run(capsys, "compare", *both, *scales, "--json")
+    by_photos = json.loads(out)
+    assert by_photos["notes"] == []
+    assert saved["differences"] == by_photos["differences"]
+
+
+def test_what_is_no_saved_reading_is_refused_in_a_sentence(capsys, photos, tmp_path):
+    for text, words in (
+        ("{", "no reading saved"),
+        ("[]", "no reading saved"),
+        ('{"schema": "jar-tide/reading/1"}', "read the photo again"),
+        ('{"schema": "jar-tide/reading/1", "kept": "{}"}', "read the photo again"),
+    ):
+        name = tmp_path / "one.json"
+        name.write_text(text, encoding="utf-8")
+        status, _, err = run(capsys, "compare", name, photos / "board.jpg", "--json")
+        assert status == 2 and words in err and err.count("\n") == 1
+
+
+def test_a_boards_colours_are_foretold_for_the_targets_state(capsys, photos):
+    both = [photos / "target.jpg", photos / "board.jpg"]
+    how = ["--mm-per-px-target", 0.25, "--mm-per-px-board", 0.25, "--family", "marble"]
+    states = ["--target-state", "sealed", "--board-state", "dry"]
+    status, out, _ = run(capsys, "compare", *both, *how, *states, "--json")
+    assert status == 0
+    assert "foretold" in json.loads(out)["notes"][0]
+    status, _, err = run(capsys, "compare", *both, *how, "--board-state", "damp", "--json")
+    assert (status == 2 and "dry, sealed" in err) or "wet, dry, sealed" in err
+
+
 def test_golden_examples_keep_the_schemas():
     folder = files("jartide").joinpath("data/schemas")
     for name in ("reading-1", "comparison-1", "prepared-1", "mix-1", "glaze-1", "prediction-1"):

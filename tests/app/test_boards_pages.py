@@ -284,7 +284,7 @@ def test_mends_are_listed_with_their_means(qtbot, demo):
     shown_again(qtbot, demo)
     rows = rows_of(page)
     assert rows[0].head and "direction" in rows[0].title
-    assert rows[1].note.startswith("On a fresh board.")
+    assert rows[1].title.startswith("On the next board") and rows[1].sign == "check"
     assert "fresh board is better" in words_of(page)
     for text, kept in (("90", 4.0), ("6,5", 6.5)):
         typed(page, tr("mends.tolerance"), text)

@@ -75,6 +75,14 @@ def test_a_typed_scale_is_that_of_the_photo_as_it_was_taken():
     assert read == pytest.approx(board, rel=0.03)
 
 
+def test_a_board_at_an_angle_that_nothing_squares_is_warned_about():
+    _, photo = taken(Site(), tilt_deg=25.0)
+    assert "at_an_angle" in codes(prepare_in_full(photo, PhotoSettings(mm_per_px=0.3)))
+    assert "at_an_angle" not in codes(prepare_in_full(photo, PhotoSettings()))
+    _, photo = taken(Site(), tilt_deg=0.0)
+    assert "at_an_angle" not in codes(prepare_in_full(photo, PhotoSettings(mm_per_px=0.3)))
+
+
 def test_a_surface_that_fills_its_photo_is_left_whole():
     for board in (Board.MARBLE, Board.OAK, Board.CONCRETE):
         _, photo = taken(Site(), board, card_share=0.75, tilt_deg=3.0)

@@ -13,6 +13,7 @@ import numpy as np
 
 from jartide.boards.result import Difference, State
 from jartide.boards.strokes import Work, to_add, to_take_back, touch_of, veils
+from jartide.boards.surface_state import SurfaceState, seal_explains
 from jartide.colour.words import Shift, shift
 from jartide.families import family_named
 from jartide.figures import figure, short_figure
@@ -33,6 +34,8 @@ _OPPOSITE = {
 }
 # Grounds darker than this turn milky under a pale veil, L*.
 _DARK_L = 40.0
+# Messages that ask before anything is mended begin so.
+ASKS = "advice.seal."
 # Of a ground's colour a veil mends this much, CIEDE2000.
 VEIL_REACH_DE00 = 6.0
 # What is told of how much more is wanted, at most: percent, and times.
@@ -44,17 +47,35 @@ _MOST_TONES = 2
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Advised:
-    """What an advice may look at: both readings, and all rows of the comparison in their order."""
+    """What an advice may look at: both readings, and all rows of the comparison in their order.
+
+    `seal` : the state the target must be in, and the board not, to explain all colours' shift
+    """
 
     target: Reading
     board: Reading
     differences: Sequence[Difference]
+    seal: SurfaceState | None = None
+
+
+def advised(target: Reading, board: Reading, differences: Sequence[Difference]) -> Advised:
+    """Return what advices on a comparison may look at."""
+    seal = None
+    coloured = any(d.significant and d.quantity.measure.path.endswith("lab") for d in differences)
+    if coloured and None in (target.surface_state, board.surface_state):
+        seal = seal_explains(target, board)
+    return Advised(target=target, board=board, differences=differences, seal=seal)
 
 
 def advice_for(difference: Difference, about: Advised) -> Message | None:
     """Return the mend for one sure difference, or None where none is known."""
     measure = difference.quantity.measure
-    if measure.mended is None or _told_by_common(difference, about):
+    if measure.mended is None:
+        return None
+    if about.seal is not None and _is_colour(difference):
+        first = next(d for d in about.differences if _is_colour(d) and d.significant)
+        return Message(f"{ASKS}{about.seal}") if first is difference else None
+    if _told_by_common(difference, about):
         return None
     match measure.mended.way:
         case Way.TONE:
@@ -86,15 +107,28 @@ def advice_for(difference: Difference, about: Advised) -> Message | None:
     return Message(f"advice.{measure.path}.{ending}", count=None, **said)
 
 
+def _is_colour(difference: Difference) -> bool:
+    mended = difference.quantity.measure.mended
+    return mended is not None and mended.way is Way.TONE
+
+
+# A layer's colour that moved by so much more than all colours did has something of its own, just
+# visible differences.
+_OF_ITS_OWN_JND = 2.0
+
+
 def _told_by_common(difference: Difference, about: Advised) -> bool:
     """Whether what all sizes, or all colours, moved by together says what is to be done."""
     measure = difference.quantity.measure
     if measure.block == "common":
         return False
-    sure = {d.quantity.path for d in about.differences if d.significant}
+    sure = {d.quantity.path: d for d in about.differences if d.significant}
     if measure.length_power:
         return "common.scale" in sure
-    return measure.path == "lab" and "common.lab" in sure
+    common = sure.get("common.lab")
+    if measure.path != "lab" or common is None:
+        return False
+    return abs(difference.jnd) <= abs(common.jnd) + _OF_ITS_OWN_JND
 
 
 def _left(difference: Difference) -> float:

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.stats import norm
 
-from jartide.boards.advice import Advised, advice_for
+from jartide.boards.advice import advice_for, advised
 from jartide.boards.common import with_common
 from jartide.boards.layer_rows import layer_rows
 from jartide.boards.match import LayerMatch, match_layers
@@ -211,7 +211,7 @@ def _ranked(paired: Paired, viewing_m: float) -> tuple[Difference, ...]:
     order = list(State)
     found.sort(key=lambda d: (order.index(_rank_state(d.state)), -_sure_size(d)))
     found = _top_layers_first(found)
-    about = Advised(target=target, board=paired.board, differences=found)
+    about = advised(target, paired.board, found)
     return tuple(
         replace(d, rank=place + 1, advice=advice_for(d, about) if d.significant else None)
         for place, d in enumerate(found)

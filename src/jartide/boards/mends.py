@@ -11,7 +11,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
-from jartide.boards.advice import VEIL_REACH_DE00
+from jartide.boards.advice import ASKS, VEIL_REACH_DE00
 from jartide.boards.result import Comparison, Difference
 from jartide.boards.strokes import DABBED
 from jartide.measures.key import Key
@@ -113,7 +113,7 @@ def mending(comparison: Comparison, target: Reading) -> Mending:
 
 def _mend(d: Difference, target: Reading, comparison: Comparison) -> Mend | None:
     mended = d.quantity.measure.mended
-    if d.advice is None or mended is None:
+    if d.advice is None or mended is None or d.advice.id.startswith(ASKS):
         return None
     action, amount = _ORDERS[mended.way](d, mended)
     lab_change = None

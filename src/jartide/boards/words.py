@@ -78,6 +78,8 @@ def _settled_words(difference: Difference, target: Reading, board: Reading) -> M
     is_colour = difference.quantity.measure.unit is Unit.COLOUR
     if is_colour and not (target.exposure_known and board.exposure_known):
         return Message("settle.grey")
+    if is_colour and max(target.foretold_de00, board.foretold_de00) > 0:
+        return Message("settle.sealed")
     times = difference.settled_by
     if times is None or times > _LARGER_PHOTO:
         return Message("settle.not")

@@ -66,6 +66,10 @@ def make_parser() -> argparse.ArgumentParser:
     compare.add_argument(
         "--colours-known", action="store_true", default=None, help=tr("cli.help.colours_known")
     )
+    for which in ("target", "board"):
+        compare.add_argument(
+            f"--{which}-state", metavar="STATE", help=tr(f"cli.help.{which}_state")
+        )
     compare.add_argument("--family", metavar="NAME", help=tr("cli.help.family"))
     _add_output(compare)
     compare.set_defaults(run=_command("cli.photos", "compare_command"))

@@ -12,6 +12,7 @@ from jartide.boards.mends import mending
 from jartide.boards.pieces import Piece, pair_pieces
 from jartide.boards.result import TOLERANCE
 from jartide.boards.seen import view_of
+from jartide.boards.surface_state import SurfaceState, as_if
 from jartide.boards.together import read_together
 from jartide.cli.options import Options, needed, numbers, run, text, write
 from jartide.errors import CommandError, ReadingError
@@ -84,6 +85,8 @@ COMPARE_KEYS = {
         for key, kind in _PHOTO_KEYS.items()
         if key not in ("photo", "mm_per_px")
     },
+    "target_state": str,
+    "board_state": str,
     "scan": bool,
     "viewing_m": float,
     "family": str,
@@ -292,6 +295,12 @@ def compare_photos(options: Options) -> Any:
         target, board = (
             replace(one, balance_known=True, exposure_known=True) for one in (target, board)
         )
+    board, foretold = _in_the_targets_state(options, target, board)
+    if foretold is not None:
+        notes.append(foretold)
+        b = None
+    elif "target_state" in options and "board_state" in options:
+        target = replace(target, surface_state=options["target_state"])
     viewing_m = options.get("viewing_m", 2.0)
     same_spot = bool(options.get("same_spot"))
     first, second = (
@@ -303,6 +312,26 @@ def compare_photos(options: Options) -> Any:
     )
     comparison = pair_pieces(first, second, same_spot=same_spot).judged(viewing_m, tolerance)
     return comparison_to_json(comparison, mending(comparison, target), notes)
+
+
+def _in_the_targets_state(
+    options: Options, target: Reading, board: Reading
+) -> tuple[Reading, Message | None]:
+    """The board as it would look in the target's state, and what is to be said of that."""
+    given: dict[str, SurfaceState] = {}
+    known = [state.value for state in SurfaceState]
+    for key in ("target_state", "board_state"):
+        if key in options and options[key] not in known:
+            raise CommandError("error.command.state", given=options[key], known=", ".join(known))
+        if key in options:
+            given[key] = SurfaceState(options[key])
+    if len(given) < 2:
+        return board, None
+    wanted, was = given["target_state"], given["board_state"]
+    seen = as_if(board, was, wanted, target.sheen)
+    if wanted is was:
+        return seen, None
+    return seen, Message("cli.note.foretold", was=was.value, wanted=wanted.value)
 
 
 def _notes(target: Reading, board: Reading, *, saved: bool) -> list[Message]:

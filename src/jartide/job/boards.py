@@ -9,6 +9,7 @@ from dataclasses import replace
 from datetime import datetime
 
 from jartide.boards.log import EntryKind, Logged, PassDone, RecipeChange, recipe_changes
+from jartide.boards.set_of_parts import SetOfParts, compare_parts
 from jartide.boards.sign_off import Panel, Wall, compare_wall
 from jartide.boards.stages import (
     LayerWorth,
@@ -29,7 +30,7 @@ from jartide.job.words.log import standing
 from jartide.job.words.mends import MendWords, mends_of
 from jartide.paint.stock import Kind, Stock, known_or_assumed
 from jartide.reading.result import Reading
-from jartide.store.records import Approval, Board, Entry, Photo
+from jartide.store.records import Approval, Board, BoardKind, Entry, Photo
 from jartide.store.workspace import now
 from jartide.wording import say, tr
 
@@ -274,6 +275,27 @@ class Boards:
             *(p.reading for p in panels),
         )
 
+    def parts(self) -> tuple[tuple[Board, ...], SetOfParts] | None:
+        """Return the finish's parts against each other: panels, or boards where there are none."""
+        finish = self._records.finish
+        if finish is None:
+            return None
+        pieces = self._records.panels() or self._records.boards()
+        read = [
+            (piece, reading)
+            for piece, photo in pieces
+            if photo is not None and (reading := self._readings.of_board(photo)) is not None
+        ]
+        if len(read) < 2:
+            return None
+        viewing, tolerance = finish.viewing_m, finish.tolerance
+        readings = [reading for _, reading in read]
+        key = (tuple(piece.id for piece, _ in read), viewing, tolerance)
+        found = self._kept.worked_out(
+            "parts", key, lambda: compare_parts(readings, viewing, tolerance), *readings
+        )
+        return None if found is None else (tuple(piece for piece, _ in read), found)
+
     def approved_reading(self) -> Reading | None:
         """Return the reading of the board that was signed off."""
         finish = self._records.finish
@@ -312,6 +334,13 @@ class Boards:
 def panel_name(panel: Board) -> str:
     """Return what a panel is called: its number and its section."""
     return tr("panel.named", number=panel.number, section=panel.section).strip(" ,")
+
+
+def part_name(piece: Board) -> str:
+    """Return what a part of the set is called: a panel, or a test board."""
+    if piece.kind == BoardKind.PANEL:
+        return panel_name(piece)
+    return tr("board.numbered", number=piece.number)
 
 
 def _minutes_between(earlier: str, later: str) -> float:

@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from jartide.boards.compare import pair_up
+from jartide.boards.log import State
 from jartide.boards.pieces import PairSeen, Piece, seen_of
 from jartide.boards.result import Comparison
+from jartide.boards.surface_state import as_if
 from jartide.job.kept import Freshness, Kept
 from jartide.job.pictures import Pictures
 from jartide.job.readings import Readings
 from jartide.job.records import Records
+from jartide.paint.dry_down import DryPair
+from jartide.reading.result import Reading
 from jartide.store.records import Photo
 
 _KEPT_PAIRS = 100
@@ -26,6 +32,7 @@ class Comparisons:
         self._pairs = kept.table("pair", _KEPT_PAIRS)
         kept.table("seen", _KEPT_PAIRS)
         self._judged = kept.table("comparison")
+        self._in_one_state = kept.table("in_one_state", _KEPT_PAIRS)
 
     def of(self, board: Photo, viewing_m: float | None = None) -> Comparison | None:
         """Return the comparison of a board's photo with the target, once both are read.
@@ -69,9 +76,36 @@ class Comparisons:
         own = self._readings.of_board(board)
         if target is None or read is None or own is None:
             return None
+        wanted, was = target.stage.state, board.stage.state
+        if wanted is None or was is None:
+            views = self._pictures.view(target), self._pictures.view(board)
+            return Piece(reading=read, view=views[0]), Piece(reading=own, view=views[1])
+        pairs = self._seen_in_both(was, wanted)
+
+        def set_side_by_side() -> tuple[Reading, Reading]:
+            return replace(read, surface_state=wanted.value), as_if(
+                own, was, wanted, read.sheen, pairs
+            )
+
+        key = (board.id, was, wanted, pairs)
+        known, foretold = self._in_one_state.made(key, set_side_by_side, read, own)
+        if was is not wanted:
+            # There is no picture of a board as it will look.
+            return Piece(reading=known, view=None), Piece(reading=foretold, view=None)
         return (
-            Piece(reading=read, view=self._pictures.view(target)),
-            Piece(reading=own, view=self._pictures.view(board)),
+            Piece(reading=known, view=self._pictures.view(target)),
+            Piece(reading=foretold, view=self._pictures.view(board)),
+        )
+
+    def _seen_in_both(self, was: State, wanted: State) -> tuple[DryPair, ...]:
+        """What the painter's own jars looked like in one state and in the other."""
+        dried = [d for mix in self._records.mixes() for d in mix.dried]
+        there = [(d.before, d.after, d.before_state, d.after_state) for d in dried]
+        back = [(after, before, b, a) for before, after, a, b in there]
+        return tuple(
+            DryPair(before=before, after=after)
+            for before, after, a, b in (*there, *back)
+            if (a, b) == (was.value, wanted.value)
         )
 
     def _pair(self, board: Photo) -> PairSeen | None:

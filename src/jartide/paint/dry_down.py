@@ -55,13 +55,20 @@ def shifted(lab: Lab, before: Finish, after: Finish, records: tuple[DryPair, ...
     With records of the same change their mean departure from the model is added, so a single
     pair already corrects it.
     """
-    model = _modelled(np.array([lab]), before, after)[0]
+    lightness, a, b = (float(v) for v in shifted_all(np.array([lab]), before, after, records)[0])
+    return lightness, a, b
+
+
+def shifted_all(
+    labs: np.ndarray, before: Finish, after: Finish, records: tuple[DryPair, ...] = ()
+) -> np.ndarray:
+    """Return what colours, (N, 3) Lab, look like with another surface; as `shifted`."""
+    model = _modelled(np.asarray(labs, float), before, after)
     if records:
         was = np.array([pair.before for pair in records])
         became = np.array([pair.after for pair in records])
         model = model + (became - _modelled(was, before, after)).mean(axis=0)
-    lightness, a, b = (float(value) for value in model)
-    return min(max(lightness, 0.0), 100.0), a, b
+    return np.concatenate([np.clip(model[:, :1], 0, 100), model[:, 1:]], axis=1)
 
 
 def _modelled(labs: np.ndarray, before: Finish, after: Finish) -> np.ndarray:

@@ -223,6 +223,9 @@ class Reading:
     texture : grain, relief and dirt within the layers; None where they can't be told
     common_de00 : the part of every layer's `lab_de00` that the photo's correction leaves unsure in
         all of them alike, CIEDE2000, 90 % radius
+    foretold_de00 : by how much its colours may be off where they were foretold for another state
+        of its surface, CIEDE2000, 90 % radius; 0 where they are as they were read
+    surface_state : wet, dry or sealed, as it is shown here; None where nobody said
     samples : what was read tile by tile; None of several photos together
     """
 
@@ -248,6 +251,8 @@ class Reading:
     edges: tuple[LayerEdge, ...] = ()
     texture: Texture | None = None
     common_de00: float = 0.0
+    foretold_de00: float = 0.0
+    surface_state: str | None = None
     samples: Samples | None = None
 
     @property

@@ -1,4 +1,4 @@
-"""The wall: a board is signed off, and panels are compared with it and with each other."""
+"""The wall and the parts of a set: against each other, and against the board signed off."""
 
 from __future__ import annotations
 
@@ -9,8 +9,10 @@ from PySide6.QtWidgets import QWidget
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.boards.headline import worst_row
+from jartide.boards.result import State
+from jartide.boards.set_of_parts import Weight
 from jartide.figures import figure
-from jartide.job.boards import panel_name
+from jartide.job.boards import panel_name, part_name
 from jartide.job.eye_pictures import missed_share
 from jartide.job.open_job import OpenJob
 from jartide.job.words.numbers import percent_words
@@ -19,6 +21,16 @@ from jartide.store.workspace import now
 from jartide.wording import say, tr
 
 _SIGNS = {"match": "ready", "close": "todo", "off": "stop", "open": "check"}
+
+
+def _weight_words(weight: Weight | None) -> str:
+    """How much heavier or lighter a part is; nothing where that is nothing, or not told."""
+    if weight is None or weight.state not in (State.DIFFERS, State.LOOKS_DIFFERENT):
+        return ""
+    points = max(round(abs(weight.points) * 100), 1)
+    way = "heavier" if weight.points > 0 else "lighter"
+    words = tr(f"wall.{way}", count=points)
+    return words if weight.state is State.DIFFERS else tr("wall.seems", words=words)
 
 
 class WallPage(BoardPage):
@@ -54,15 +66,47 @@ class WallPage(BoardPage):
             number = boards.get(approval.board_id, 0)
             words = tr("wall.signed", number=number, who=approval.who, day=day)
             self._approved.setText(words)
-        self._add.setEnabled(approval is not None)
         panels = self.job.records.panels()
-        for _, photo in panels:
+        for _, photo in panels or self.job.records.boards():
             if photo is not None:
                 self.job.readings.want_board(photo)
         self._ledger.show_rows(self._rows(), -1, tr("wall.empty"))
 
+    def _part_rows(self) -> list[LedgerRow]:
+        """The parts against each other: boards or panels, heaviest first."""
+        told = self.job.boards.parts()
+        if told is None:
+            return []
+        pieces, parts = told
+        names = [part_name(piece) for piece in pieces]
+        rows = [LedgerRow(title=tr("wall.parts"), note=tr("wall.parts_note"), head=True)]
+        weights = [0.0 if w is None else w.points for w in parts.weights]
+        for n in sorted(range(len(pieces)), key=lambda n: -weights[n]):
+            comparison = parts.comparisons[n]
+            words = []
+            if comparison is None:
+                words.append(tr("wall.nearest"))
+            elif (worst := worst_row(comparison)) is not None:
+                words.append(say(worst.words))
+            if n == parts.heaviest:
+                words.insert(0, tr("wall.heaviest"))
+            verdict = "match" if comparison is None else comparison.verdict.value
+            right = "" if comparison is None else tr(f"wall.{verdict}")
+            rows.append(
+                LedgerRow(
+                    title=names[n],
+                    note=" ".join(words),
+                    right=right,
+                    right_note=_weight_words(parts.weights[n]),
+                    sign="" if comparison is None else _SIGNS[verdict],
+                )
+            )
+        return rows
+
     def _rows(self) -> list[LedgerRow]:
         wall = self.job.boards.wall()
+        if wall is None and self.job.boards.approved_reading() is None:
+            return self._part_rows()
         rows: list[LedgerRow] = []
         if wall is not None and wall.drifts:
             rows.append(LedgerRow(title=tr("wall.drifts"), head=True))
@@ -108,7 +152,7 @@ class WallPage(BoardPage):
                 )
             )
             place += 1
-        return rows
+        return [*rows, *(self._part_rows() if panels else [])]
 
     def _is_read(self, photo: Photo | None) -> bool:
         return photo is not None and self.job.readings.of_board(photo) is not None
