@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QWidget
 from jartide.app.elements.place_marks import draw_places
 from jartide.app.elements.scale_strip import HEIGHT as STRIP
 from jartide.app.elements.scale_strip import draw_scale_strip
-from jartide.app.kit import Kit
+from jartide.app.kit import Kit, broken, text_width
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.reading.places import Places
 from jartide.wording import tr
@@ -53,6 +53,8 @@ class SurfacePane(Painted):
         self._outlines: list[list[tuple[float, float]]] = []
         self._marked = -1
         self._places: Places | None = None
+        self._labels: list[tuple[tuple[float, float], str]] = []
+        self._legend = ""
 
     def show_surface(
         self, image: QImage | None, mm_per_px: float | None, message: str = ""
@@ -70,6 +72,11 @@ class SurfacePane(Painted):
         """Draw outlines, in shares of the surface, over it; the marked one stronger."""
         self._outlines = rings
         self._marked = marked
+        self.update()
+
+    def show_labels(self, labels: list[tuple[tuple[float, float], str]], legend: str = "") -> None:
+        """Write words at spots, in shares of the surface, and a line below what is shown."""
+        self._labels, self._legend = labels, legend
         self.update()
 
     def show_places(self, places: Places | None) -> None:
@@ -292,6 +299,13 @@ class SurfacePane(Painted):
                     self._outline(kit, points, shade, width)
             if self._places is not None:
                 draw_places(kit, self._places, self.to_widget, image.width() * ratio)
+            for share, text in self._labels:
+                self._plate(kit, self.to_widget(share), text, frame)
+            if self._legend:
+                lines = broken(self._legend, w - 20, 14)
+                top = h - 12 - 19 * len(lines)
+                kit.fill(0, top, w, h - top, "sheet")
+                kit.paragraph(10, top + 5, w - 20, self._legend, 14, 400, "ink")
             if self._press is not None and self._mode is PaneMode.BOX:
                 box = QRectF(self._press, self._now).normalized()
                 kit.box(box.x(), box.y(), box.width(), box.height(), "raised", 3)
@@ -299,6 +313,18 @@ class SurfacePane(Painted):
         draw_scale_strip(
             kit, 0, h, w, ratio / self._mm_per_px if self._mm_per_px is not None else None
         )
+
+    def _plate(self, kit: Kit, at: QPointF, text: str, frame: QRectF) -> None:
+        """Words on a plate of their own, kept within the frame."""
+        room = min(frame.width() - 8, 220.0)
+        lines = broken(text, room - 12, 14, 600)
+        wide = max(text_width(line, 14, 600) for line in lines) + 12
+        high = 19 * len(lines) + 6
+        x = min(max(at.x(), 2.0), frame.width() - wide - 2)
+        y = min(max(at.y(), 2.0), frame.height() - high - 2)
+        kit.fill(x, y, wide, high, "sheet", 3)
+        for number, line in enumerate(lines):
+            kit.text(x + 6, y + 2 + 19 * number, line, 14, 600, "ink")
 
     def _outline(self, kit: Kit, points: list[QPointF], shade: str, width: float) -> None:
         kit.painter.setPen(QPen(kit.colour(shade), width))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from jartide.app.elements.tide import Mark
 from jartide.app.widgets.distance_rail import distance_words
 from jartide.boards.closeness import closeness, zone_of
-from jartide.boards.headline import headline, headline_note, worst_row
+from jartide.boards.headline import headline, headline_note
 from jartide.boards.result import Comparison, Difference, State
 from jartide.job.open_job import OpenJob
 from jartide.store.records import Board, Photo
@@ -53,18 +53,24 @@ def own_mend(
     return own[0].recipes[0] if own and own[0].recipes else ""
 
 
+def steps_words(difference: Difference) -> str:
+    """Return how far it is, in steps an eye can just see, and whether that is sure."""
+    sure = "sure" if difference.state is State.DIFFERS else "unsure"
+    return tr(f"boards.steps_{sure}", count=max(round(abs(difference.jnd)), 1))
+
+
 def advice_words(
     comparison: Comparison | None, difference: Difference, row: int, mend: str
 ) -> tuple[str, str]:
     """Return the headline and what to do; `row` is 0 where the worst difference is looked at."""
     if difference.significant:
         words = "" if difference.advice is None else say(difference.advice)
-        return say(difference.words), f"{words} {mend}".strip()
+        return say(difference.words), f"{steps_words(difference)} {words} {mend}".strip()
+    if difference.state is State.LOOKS_DIFFERENT:
+        return say(difference.words), f"{steps_words(difference)} {tr('boards.photo_first')}"
     if row or comparison is None:
         note = "boards.leave" if difference.state is State.SAME else "boards.photo_first"
         return say(difference.words), tr(note)
-    if worst_row(comparison) is not None:
-        return say(headline(comparison)), tr("boards.photo_first")
     return say(headline(comparison)), say(headline_note(comparison))
 
 

@@ -45,11 +45,12 @@ from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.app.widgets.tick import Tick
 from jartide.app.widgets.tide_view import HEIGHT as TIDE_HEIGHT
 from jartide.app.widgets.tide_view import TideView
-from jartide.boards.result import Comparison, Difference
+from jartide.boards.result import Comparison, Difference, State
+from jartide.boards.where_layers import where_layers
 from jartide.job.eye_pictures import difference_picture
 from jartide.job.open_job import OpenJob
 from jartide.store.records import Board, Photo, Stage
-from jartide.wording import tr
+from jartide.wording import say, tr
 
 _ADVICE_H, _COLUMN = 80, 360
 _PAGES: dict[str, type[BoardPage]] = {
@@ -223,6 +224,8 @@ class BoardsStation(Station):
         view = _VIEWS[self._view.index]
         self._right.show_under(None, None)
         self._right.show_over(None)
+        self._right.show_outlines([])
+        self._right.show_labels([])
         if view == "over":
             under = self._pane_image(target)
             if under is not None:
@@ -237,6 +240,21 @@ class BoardsStation(Station):
             )
             if code is not None:
                 self._right.show_over(to_image(code))
+                self._show_spots(photo)
+
+    def _show_spots(self, photo: Photo) -> None:
+        """Say on the board of which layer there is too much or too little, and where."""
+        target, own = self.job.readings.of_target(), self.job.readings.of_board(photo)
+        if target is None or own is None:
+            return
+        spots = where_layers(target, own)
+        rings = []
+        for s in spots:
+            right, foot = s.left + s.width, s.top + s.height
+            rings.append([(s.left, s.top), (right, s.top), (right, foot), (s.left, foot)])
+        self._right.show_outlines(rings)
+        labels = [((s.left, s.top), say(s.words)) for s in spots]
+        self._right.show_labels(labels, tr("where.legend" if spots else "where.legend_alike"))
 
     def _pane_image(self, photo: Photo) -> tuple[QImage, float | None] | None:
         """A photo's surface as the panes show it: plain, or as seen from there."""
@@ -495,4 +513,6 @@ class BoardsStation(Station):
             return
         mend = "" if self._moving_m is not None else own_mend(self.job, self.chosen(), difference)
         title, words = advice_words(self._comparison, difference, self._row, mend)
-        draw_headline(kit, room, title, words)
+        stands_out = difference.state in (State.DIFFERS, State.LOOKS_DIFFERENT)
+        pair = row_of(difference).pair if stands_out else None
+        draw_headline(kit, room, title, words, pair)
