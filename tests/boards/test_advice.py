@@ -160,3 +160,44 @@ def test_a_missing_way_of_strokes_is_laid_and_never_a_mean(marble_reading):
     target, board = brushed(80.0, 10.0, direction=45.0), brushed(80.0, direction=80.0)
     said = advice(target, board, "direction_deg")
     assert "10°" in said and "45" not in said and "restate" in said
+
+
+def shown_as(reading, family, number, **changes):
+    """The same surface read as another family, one of its layers otherwise."""
+    layers = tuple(
+        replace(x, **changes) if n == number else x for n, x in enumerate(known(reading).layers)
+    )
+    return replace(known(reading), family=family, layers=layers, colours=None)
+
+
+def heavier(reading, number, points=0.25):
+    def more(n, layer):
+        share = layer.coverage.value + {number: points, 0: -points}.get(n, 0.0)
+        return replace(layer, coverage=cover(share))
+
+    return with_layers(reading, more)
+
+
+@pytest.mark.parametrize(
+    ("family", "role", "made", "too_much", "too_little"),
+    [
+        ("verdigris", "patch", "reaction", "fine paper", "one more round"),
+        ("verdigris", "patch", "painted", "go over about", "into the gaps"),
+        ("bronze", "patch", "painted", "out of the hollows", "over the ridges"),
+        ("wood", "grain", None, "with a fine pad", "into the pores"),
+        ("stone", "speck", None, "stipple", "spatter"),
+    ],
+)
+def test_each_way_of_making_has_its_own_mend(
+    marble_reading, family, role, made, too_much, too_little
+):
+    number = 2
+    target = shown_as(marble_reading, family, number, role=role, coverage=cover(0.15))
+    board = heavier(target, number)
+    key = f"layers[{number}].coverage"
+    for first, second, wanted in ((target, board, too_much), (board, target, too_little)):
+        found = {
+            d.quantity: d for d in compare(first, second, same_spot=True, made=made).differences
+        }
+        assert wanted in say(found[key].advice), say(found[key].advice)
+        assert "mask" not in say(found[key].advice) or made == "reaction"

@@ -11,8 +11,10 @@ from typing import Any
 
 import numpy as np
 
+from jartide.boards.causes import cause_of
+from jartide.boards.crossed import missing_way
 from jartide.boards.result import Difference, State
-from jartide.boards.strokes import Work, to_add, to_take_back, touch_of, veils
+from jartide.boards.strokes import GROWN, Made, Work, to_add, to_take_back, touch_of, veils
 from jartide.boards.surface_state import SurfaceState, seal_explains
 from jartide.colour.words import Shift, shift
 from jartide.families import family_named
@@ -56,15 +58,18 @@ class Advised:
     board: Reading
     differences: Sequence[Difference]
     seal: SurfaceState | None = None
+    made: Made | None = None
 
 
-def advised(target: Reading, board: Reading, differences: Sequence[Difference]) -> Advised:
+def advised(
+    target: Reading, board: Reading, differences: Sequence[Difference], made: Made | None = None
+) -> Advised:
     """Return what advices on a comparison may look at."""
     seal = None
     coloured = any(d.significant and d.quantity.measure.path.endswith("lab") for d in differences)
     if coloured and None in (target.surface_state, board.surface_state):
         seal = seal_explains(target, board)
-    return Advised(target=target, board=board, differences=differences, seal=seal)
+    return Advised(target=target, board=board, differences=differences, seal=seal, made=made)
 
 
 def advice_for(difference: Difference, about: Advised) -> Message | None:
@@ -75,7 +80,7 @@ def advice_for(difference: Difference, about: Advised) -> Message | None:
     if about.seal is not None and _is_colour(difference):
         first = next(d for d in about.differences if _is_colour(d) and d.significant)
         return Message(f"{ASKS}{about.seal}") if first is difference else None
-    if _told_by_common(difference, about):
+    if cause_of(difference, about.target, about.differences) is not None:
         return None
     match measure.mended.way:
         case Way.TONE:
@@ -95,14 +100,19 @@ def advice_for(difference: Difference, about: Advised) -> Message | None:
     if measure.path == "lines.contrast_L":
         return _contrast_advice(difference, about, wants_less=wants_less)
     if measure.path in ("directionality", "direction_spread_deg"):
-        missing = _missing_way(about)
+        missing = missing_way(about.target, about.board)
         if missing is not None:
             return _crossed(missing)
     if measure.path.endswith(".count_per_dm2") and (size := _size_instead(difference, about)):
         return advice_for(size, about)
     if measure.path == "cells.size_mm" and family_named(about.target.family).lines_role == "groove":
         return Message(f"advice.cells.folds.{ending}", **said)
-    if measure.path in ("specks.count_per_dm2", "patches.count_per_dm2", "clouds.count_per_dm2"):
+    if measure.path in (
+        "specks.count_per_dm2",
+        "patches.count_per_dm2",
+        "clouds.count_per_dm2",
+        "lines.length_mm_per_cm2",
+    ):
         said["part"] = _part(1 - _left(difference)) if wants_less else ""
     return Message(f"advice.{measure.path}.{ending}", count=None, **said)
 
@@ -110,25 +120,6 @@ def advice_for(difference: Difference, about: Advised) -> Message | None:
 def _is_colour(difference: Difference) -> bool:
     mended = difference.quantity.measure.mended
     return mended is not None and mended.way is Way.TONE
-
-
-# A layer's colour that moved by so much more than all colours did has something of its own, just
-# visible differences.
-_OF_ITS_OWN_JND = 2.0
-
-
-def _told_by_common(difference: Difference, about: Advised) -> bool:
-    """Whether what all sizes, or all colours, moved by together says what is to be done."""
-    measure = difference.quantity.measure
-    if measure.block == "common":
-        return False
-    sure = {d.quantity.path: d for d in about.differences if d.significant}
-    if measure.length_power:
-        return "common.scale" in sure
-    common = sure.get("common.lab")
-    if measure.path != "lab" or common is None:
-        return False
-    return abs(difference.jnd) <= abs(common.jnd) + _OF_ITS_OWN_JND
 
 
 def _left(difference: Difference) -> float:
@@ -182,14 +173,18 @@ def _coverage_advice(difference: Difference, about: Advised) -> Message:
     too_much = difference.board > difference.target
     if layer.id == "L1":
         return _ground_advice(difference, about, too_much=too_much)
+    own = _own_way(layer, about, too_much=too_much)
+    if own is not None:
+        return own
+    lined = layer.role in LINE_ROLES and not touch.by_passes
     if too_much:
         work = to_take_back(difference.target, difference.board, touch)
-        if layer.role in LINE_ROLES:
+        if lined:
             part = _part(1 - difference.target / difference.board)
             return Message("advice.coverage.lines.less", layer=layer.name, part=part)
         return _taken_back(layer, work, about)
     work = to_add(difference.target, difference.board, touch)
-    if layer.role in LINE_ROLES:
+    if lined:
         return Message("advice.coverage.lines.more", layer=layer.name)
     if work.passes is not None:
         return Message("advice.coverage.passes.more", layer=layer.name, count=work.passes)
@@ -197,10 +192,41 @@ def _coverage_advice(difference: Difference, about: Advised) -> Message:
     return Message("advice.coverage.area.more", layer=layer.name, part=_part(work.share))
 
 
+# A tone that is so much lighter than the ground lies on ridges, or is the lime in the pores, L*.
+_LIGHTER_L = 4.0
+
+
+def _own_way(layer: Layer, about: Advised, *, too_much: bool) -> Message | None:
+    """The mend of what is not laid as patches are: grown, rubbed, limed, spattered."""
+    family = family_named(about.target.family)
+    lighter = layer.shown_lab[0] - about.target.layers[0].shown_lab[0]
+    ending = "less" if too_much else "more"
+    if layer.role == "speck":
+        return Message(f"advice.coverage.specks.{ending}", layer=layer.name)
+    if family.name == "wood" and lighter > _LIGHTER_L:
+        return Message(f"advice.coverage.lime.{ending}", layer=layer.name)
+    if layer.role in LINE_ROLES:
+        return None
+    if about.made is Made.REACTION and family.name in GROWN:
+        return Message(f"advice.coverage.grown.{ending}", layer=layer.name)
+    if family.name == "bronze" and lighter > _LIGHTER_L and _is_metal(layer):
+        return Message(f"advice.coverage.ridges.{ending}", layer=layer.name)
+    return None
+
+
+def _is_metal(layer: Layer) -> bool:
+    """Whether a light tone is bright metal, rubbed on ridges, and not the bloom in the hollows."""
+    _, a, b = layer.shown_lab
+    return b > 8 and a > -4
+
+
 def _missing_advice(difference: Difference, layer: Layer, about: Advised) -> Message:
     assert isinstance(difference.target, float)
     if layer.role == "run":
         return Message("advice.missing.run", layer=layer.name)
+    own = _own_way(layer, about, too_much=False)
+    if own is not None:
+        return own
     if layer.role in LINE_ROLES:
         return Message("advice.missing", layer=layer.name)
     work = to_add(difference.target, 0.0, touch_of(about.target))
@@ -233,6 +259,9 @@ def _ground_advice(difference: Difference, about: Advised, *, too_much: bool) ->
     """The ground shows too much or too little: what lies over it is laid, or gone over."""
     assert isinstance(difference.target, float) and isinstance(difference.board, float)
     ground = about.target.layers[0].name
+    if about.made is Made.REACTION and family_named(about.target.family).name in GROWN:
+        grown = _most_off(about)
+        return Message(f"advice.coverage.grown.{'more' if too_much else 'less'}", layer=grown)
     if too_much:
         work = to_add(1 - difference.target, 1 - difference.board, touch_of(about.target))
         tones = _short_tones(about, about.target.layers[0])
@@ -248,6 +277,18 @@ def _ground_advice(difference: Difference, about: Advised, *, too_much: bool) ->
     return Message("advice.coverage.ground.more", ground=ground, part=_part(work.share))
 
 
+def _most_off(about: Advised) -> Message:
+    """The layer over the ground whose cover is off most; the one laid last where none is."""
+    covers = [
+        d
+        for d in about.differences
+        if d.quantity.path == "coverage" and not d.quantity.is_extra and d.quantity.layer
+    ]
+    worst = max(covers, key=lambda d: abs(d.jnd), default=None)
+    number = -1 if worst is None else worst.quantity.layer or -1
+    return about.target.layers[number].name
+
+
 def _short_tones(about: Advised, but: Layer | None) -> Message:
     """The tones that show less than they should, most first; the ground where none does."""
     layers = about.target.layers
@@ -257,7 +298,7 @@ def _short_tones(about: Advised, but: Layer | None) -> Message:
         if d.quantity.path != "coverage" or d.quantity.is_extra or number is None:
             continue
         is_short = (d.delta or 0.0) < -_SHORT and layers[number] is not but
-        if is_short and layers[number].role not in LINE_ROLES:
+        if is_short and (layers[number].role not in LINE_ROLES or touch_of(about.target).by_passes):
             short.append((d.delta or 0.0, layers[number].name))
     names = [name for _, name in sorted(short, key=lambda one: one[0])][:_MOST_TONES]
     if not names:
@@ -329,6 +370,8 @@ def _contrast_advice(difference: Difference, about: Advised, *, wants_less: bool
 def _lines_advice(layer: Layer, about: Advised, target_L: float, board_L: float) -> Message:
     """`target_L`, `board_L`: how much lighter (+) the lines are than the ground."""
     ground = about.target.layers[0]
+    if layer.role == "grain" and target_L < 0:
+        return Message(f"advice.grain.contrast_L.{'less' if board_L < target_L else 'more'}")
     if abs(board_L) > abs(target_L) and board_L * target_L > 0:
         count = veils(abs(target_L), abs(board_L))
         if count is None:
@@ -344,28 +387,12 @@ def _lines_advice(layer: Layer, about: Advised, target_L: float, board_L: float)
 # ---- ways
 
 
-# A way the board has none within is missing.
-_ANOTHER_WAY_DEG = 20.0
-
-
-def _missing_way(about: Advised) -> float | None:
-    """The way of the target's strokes that the board's have none of, strongest first."""
-    target, board = about.target.pattern.brush, about.board.pattern.brush
-    if target is None or board is None or len(target.directions) < 2:
-        return None
-    for way in target.directions:
-        off = [abs((way.deg - own.deg + 90) % 180 - 90) for own in board.directions]
-        if min(off, default=90.0) > _ANOTHER_WAY_DEG:
-            return way.deg
-    return None
-
-
 def _crossed(missing_deg: float) -> Message:
     return Message("advice.crossed", degrees=round(missing_deg) % 180)
 
 
 def _turn_advice(difference: Difference, about: Advised) -> Message:
-    missing = _missing_way(about)
+    missing = missing_way(about.target, about.board)
     if missing is not None:
         # Never a mean of two ways.
         return _crossed(missing)

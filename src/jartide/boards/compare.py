@@ -14,7 +14,9 @@ import numpy as np
 from scipy.stats import norm
 
 from jartide.boards.advice import advice_for, advised
-from jartide.boards.common import with_common
+from jartide.boards.causes import causes_first
+from jartide.boards.common import covers_of, with_common
+from jartide.boards.crossed import missing_way
 from jartide.boards.layer_rows import layer_rows
 from jartide.boards.match import LayerMatch, match_layers
 from jartide.boards.pattern_rows import pattern_rows
@@ -22,11 +24,13 @@ from jartide.boards.result import TOLERANCE, Amount, Comparison, Difference, Sta
 from jartide.boards.row import Raw, on_another_spot
 from jartide.boards.same_spot import at_another_spot, at_one_spot
 from jartide.boards.state import bar, settled_by, state_of, sure_rows
+from jartide.boards.strokes import Made
 from jartide.boards.visibility import visible_share
 from jartide.boards.words import difference_words, unsure_words
 from jartide.errors import ReadingError
 from jartide.measures.measure import Unit
 from jartide.reading.result import Reading
+from jartide.wording import Message
 
 VIEWING_M = (0.3, 0.5, 0.7, 1.0, 1.4, 2.0, 2.8, 4.0, 5.6, 8.0)
 # Pooling exponent over differences (probability summation; Quick 1974).
@@ -42,6 +46,7 @@ class Paired:
     rows: tuple[Raw, ...]
     sure: tuple[bool, ...]
     light_change_L: float | None
+    made: Made | None = None
 
 
 def compare(
@@ -51,20 +56,25 @@ def compare(
     tolerance: float = TOLERANCE,
     *,
     same_spot: bool = False,
+    made: str | None = None,
 ) -> Comparison:
     """Return the comparison of a board with its target.
 
     `same_spot` says that both photos show the very same piece, so that only how well they
-    were measured counts as chance.
+    were measured counts as chance; `made` is "painted" or "reaction" where that is known: mends
+    depend on it.
 
     Raises
     ------
     ReadingError : when the readings are of different algorithms, or the distance is impossible.
     """
-    return judged(pair_up(target, board, same_spot=same_spot), viewing_m, tolerance)
+    paired = pair_up(target, board, same_spot=same_spot, made=made)
+    return judged(paired, viewing_m, tolerance)
 
 
-def pair_up(target: Reading, board: Reading, *, same_spot: bool = False) -> Paired:
+def pair_up(
+    target: Reading, board: Reading, *, same_spot: bool = False, made: str | None = None
+) -> Paired:
     """Set a board beside its target, quantity by quantity; `judged` does the rest.
 
     Raises
@@ -81,7 +91,7 @@ def pair_up(target: Reading, board: Reading, *, same_spot: bool = False) -> Pair
     if same_spot:
         measured = {r.quantity: r for r in _rows(at_one_spot(target), at_one_spot(board), match)}
         rows = tuple(_surer(row, measured.get(row.quantity)) for row in rows)
-    rows = with_common(rows)
+    rows = with_common(rows, covers_of(target, board))
     light_known = is_same_photo or (target.exposure_known and board.exposure_known)
     return Paired(
         target=target,
@@ -89,6 +99,7 @@ def pair_up(target: Reading, board: Reading, *, same_spot: bool = False) -> Pair
         rows=rows,
         sure=tuple(sure_rows(rows)),
         light_change_L=None if light_known else match.light_change_L,
+        made=None if made is None else Made(made),
     )
 
 
@@ -174,6 +185,7 @@ def _pooled(raw: Sequence[Raw], viewing_m: float) -> float:
 def _ranked(paired: Paired, viewing_m: float) -> tuple[Difference, ...]:
     target, raw = paired.target, paired.rows
     light_known = paired.light_change_L is None
+    lacking = missing_way(target, paired.board)
     found = []
     for r, sure in zip(raw, paired.sure, strict=True):
         left = visible_share(r.size_mm, viewing_m, r.strength_L)
@@ -184,6 +196,8 @@ def _ranked(paired: Paired, viewing_m: float) -> tuple[Difference, ...]:
             state = State.UNTOLD
         amount = _amount(seen, state)
         short, words = difference_words(r.quantity, r, amount)
+        if lacking is not None and r.quantity in _WAYS and amount is not Amount.SAME:
+            words = Message("difference.way_missing", name=r.name, degrees=round(lacking) % 180)
         difference = Difference(
             quantity=r.quantity,
             name=r.name,
@@ -210,12 +224,16 @@ def _ranked(paired: Paired, viewing_m: float) -> tuple[Difference, ...]:
     # What is sure comes first, then what looks different; then by what is left without chance.
     order = list(State)
     found.sort(key=lambda d: (order.index(_rank_state(d.state)), -_sure_size(d)))
-    found = _top_layers_first(found)
-    about = advised(target, paired.board, found)
+    found = causes_first(_top_layers_first(found), target)
+    about = advised(target, paired.board, found, paired.made)
     return tuple(
         replace(d, rank=place + 1, advice=advice_for(d, about) if d.significant else None)
         for place, d in enumerate(found)
     )
+
+
+# Rows of a direction that a way of strokes that is missing turns.
+_WAYS = ("direction_deg", "directionality", "direction_spread_deg")
 
 
 def _rank_state(state: State) -> State:

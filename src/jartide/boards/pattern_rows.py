@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from jartide.boards.crossed import is_crossed
 from jartide.boards.match import LayerMatch
 from jartide.boards.row import Raw, measured_row
 from jartide.families import family_named
@@ -79,6 +80,9 @@ def _counts(measure: Measure, target: Reading, board: Reading) -> bool:
         case "directionality":
             known = a.direction_deg.value is not None and b.direction_deg.value is not None
             return not known and not _led_by_lines(target, board)
+        case "lines.direction_deg" | "lines.direction_spread_deg":
+            # Of strokes that cross each other a mean says nothing: their ways are told.
+            return not (is_crossed(target) or is_crossed(board))
     return True
 
 

@@ -31,14 +31,18 @@ class PairSeen:
         return with_seen(judged(self.paired, viewing_m, tolerance), self.seen)
 
 
-def pair_pieces(target: Piece, board: Piece, *, same_spot: bool = False) -> PairSeen:
+def pair_pieces(
+    target: Piece, board: Piece, *, same_spot: bool = False, made: str | None = None
+) -> PairSeen:
     """Set a board beside its target; pictures count where both have a scale.
+
+    `same_spot` and `made` as `compare` takes them.
 
     Raises
     ------
     ReadingError : when the readings are of different algorithms.
     """
-    paired = pair_up(target.reading, board.reading, same_spot=same_spot)
+    paired = pair_up(target.reading, board.reading, same_spot=same_spot, made=made)
     return PairSeen(paired=paired, seen=seen_of(target, board))
 
 

@@ -7,10 +7,22 @@ little is laid into the gaps, or at random in passes that each leave a little le
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 from math import log
 
 from jartide.families import family_named
 from jartide.reading.result import Reading
+
+
+class Made(StrEnum):
+    """How a rust, a verdigris or a patina came about: what mends it depends on that."""
+
+    PAINTED = "painted"
+    REACTION = "reaction"
+
+
+# Families that a reaction may make.
+GROWN = frozenset({"rust", "verdigris", "bronze"})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

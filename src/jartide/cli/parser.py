@@ -66,6 +66,7 @@ def make_parser() -> argparse.ArgumentParser:
     compare.add_argument(
         "--colours-known", action="store_true", default=None, help=tr("cli.help.colours_known")
     )
+    compare.add_argument("--made", metavar="HOW", help=tr("cli.help.made"))
     for which in ("target", "board"):
         compare.add_argument(
             f"--{which}-state", metavar="STATE", help=tr(f"cli.help.{which}_state")

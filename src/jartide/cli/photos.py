@@ -12,6 +12,7 @@ from jartide.boards.mends import mending
 from jartide.boards.pieces import Piece, pair_pieces
 from jartide.boards.result import TOLERANCE
 from jartide.boards.seen import view_of
+from jartide.boards.strokes import Made
 from jartide.boards.surface_state import SurfaceState, as_if
 from jartide.boards.together import read_together
 from jartide.cli.options import Options, needed, numbers, run, text, write
@@ -85,6 +86,7 @@ COMPARE_KEYS = {
         for key, kind in _PHOTO_KEYS.items()
         if key not in ("photo", "mm_per_px")
     },
+    "made": str,
     "target_state": str,
     "board_state": str,
     "scan": bool,
@@ -310,7 +312,11 @@ def compare_photos(options: Options) -> Any:
         )
         for reading, p in ((target, a), (board, b))
     )
-    comparison = pair_pieces(first, second, same_spot=same_spot).judged(viewing_m, tolerance)
+    made = options.get("made")
+    if made is not None and made not in list(Made):
+        raise CommandError("error.command.made", given=made, known=", ".join(Made))
+    pair = pair_pieces(first, second, same_spot=same_spot, made=made)
+    comparison = pair.judged(viewing_m, tolerance)
     return comparison_to_json(comparison, mending(comparison, target), notes)
 
 

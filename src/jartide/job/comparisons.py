@@ -8,12 +8,14 @@ from jartide.boards.compare import pair_up
 from jartide.boards.log import State
 from jartide.boards.pieces import PairSeen, Piece, seen_of
 from jartide.boards.result import Comparison
+from jartide.boards.strokes import Made
 from jartide.boards.surface_state import as_if
 from jartide.job.kept import Freshness, Kept
 from jartide.job.pictures import Pictures
 from jartide.job.readings import Readings
 from jartide.job.records import Records
 from jartide.paint.dry_down import DryPair
+from jartide.plan.technique import Product
 from jartide.reading.result import Reading
 from jartide.store.records import Photo
 
@@ -97,6 +99,18 @@ class Comparisons:
             Piece(reading=foretold, view=self._pictures.view(board)),
         )
 
+    def _made(self) -> Made | None:
+        """Whether the plan has the finish painted, or grown by a reaction; None without a plan."""
+        finish = self._records.finish
+        plan = next(
+            (p for p in self._records.plans() if finish is not None and p.finish_id == finish.id),
+            None,
+        )
+        if plan is None or not plan.steps:
+            return None
+        grown = any(step.product is Product.OXIDISER for step in plan.steps)
+        return Made.REACTION if grown else Made.PAINTED
+
     def _seen_in_both(self, was: State, wanted: State) -> tuple[DryPair, ...]:
         """What the painter's own jars looked like in one state and in the other."""
         dried = [d for mix in self._records.mixes() for d in mix.dried]
@@ -115,7 +129,10 @@ class Comparisons:
             return None
         first, second = pieces
         readings = first.reading, second.reading
-        paired = self._paired.made(board.id, lambda: pair_up(*readings), *readings)
+        made = self._made()
+        paired = self._paired.made(
+            (board.id, made), lambda: pair_up(*readings, made=made), *readings
+        )
         seen = ()
         if first.view is not None and second.view is not None:
             inputs = (*readings, first.view, second.view)

@@ -6,7 +6,7 @@ from jartide.measures.lines import LINES
 from jartide.measures.measure import Measure
 from jartide.measures.patches import CLOUDS, PATCHES, SPECKS
 from jartide.measures.structure import BRUSH, CELLS, GRAIN, JOINTS, WEAVE
-from jartide.measures.surface import COMMON, MOTTLE, PLACES, REPEAT, TEXTURE, TOLD
+from jartide.measures.surface import COMMON, EDGES, MOTTLE, PLACES, REPEAT, TEXTURE, TOLD
 
 MEASURES: tuple[Measure, ...] = (
     *LINES,
@@ -19,6 +19,7 @@ MEASURES: tuple[Measure, ...] = (
     *BRUSH,
     *JOINTS,
     *MOTTLE,
+    *EDGES,
     *REPEAT,
     *TEXTURE,
     *PLACES,

@@ -37,6 +37,23 @@ MOTTLE = (
         mended=Mended(way=Way.HAND),
     ),
 )
+EDGES = (
+    Measure(
+        path="edges_mm_per_cm2",
+        unit=Unit.DENSITY,
+        length_power=-1,
+        digits=0,
+        own_error=(0.0, 0.05),
+        judged=Judged(
+            scale=Scale.RATIO,
+            jnd=0.20,
+            more="busy",
+            less="plain",
+            as_ratio=True,
+        ),
+        mended=Mended(way=Way.SIZE, power=-1.0),
+    ),
+)
 REPEAT = (
     Measure(path="repeat.period_mm", unit=Unit.MM, length_power=1, digits=None),
     Measure(

@@ -129,6 +129,8 @@ def _ways(peaks: tuple[Peak, ...]) -> str:
 
 def _mottle(pattern: Pattern) -> Iterator[NumberRow]:
     yield _row("correlation_mm", pattern.correlation_mm)
+    if pattern.edges_mm_per_cm2 is not None:
+        yield _row("edges_mm_per_cm2", pattern.edges_mm_per_cm2)
     yield _row("directionality", pattern.directionality)
     yield _row("direction_spread_deg", pattern.direction_spread_deg)
 

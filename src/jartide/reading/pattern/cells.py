@@ -47,13 +47,17 @@ class CellMap:
 
 def find_cells(net: np.ndarray, valid: np.ndarray) -> CellMap:
     """Return the cells that a net, (H, W) bool, parts the surface into."""
-    factor = max(1, int(np.ceil(np.sqrt(net.size / _MOST_PX))))
+    # No coarser than it must be: between cells of a dozen pixels the net is soon lost.
+    factor = max(1, round(float(np.sqrt(net.size / _MOST_PX))))
     if factor > 1:
         net, valid = net[::factor, ::factor], valid[::factor, ::factor]
     apart = cv2.distanceTransform((~net).astype(np.uint8), cv2.DIST_L2, 5)
     # Reconstruction by dilation joins middles parted by a slight dip only (Vincent 1993);
     # in logarithms the dip is a share of the depth. Twice smoothed by a pixel: jags are no dips.
-    depth = np.log(cv2.GaussianBlur(apart, (0, 0), _SMOOTH) + _FLOOR_PX).astype(np.float32)
+    # In finer pixels the jags are larger.
+    jags = 2.0 if net.size > _MOST_PX else 1.0
+    smooth = cv2.GaussianBlur(apart, (0, 0), jags * _SMOOTH)
+    depth = np.log(smooth + jags * _FLOOR_PX).astype(np.float32)
     markers = _middles(depth, -np.log(1 - _DIP))
     label = watershed(-depth, markers, mask=valid)
     return CellMap(factor=factor, pieces=pieces_of_labels(label, valid))

@@ -18,6 +18,7 @@ from jartide.reading.pattern.brush import measure_brush
 from jartide.reading.pattern.cells import CellMap, find_cells, measure_cells
 from jartide.reading.pattern.correlation import correlation_length
 from jartide.reading.pattern.direction import Lay, lay_of_picture, lay_shares
+from jartide.reading.pattern.edges import edge_density
 from jartide.reading.pattern.grain import GrainLines, find_grain, measure_grain
 from jartide.reading.pattern.patches import calmed, least_px, measure_patches
 from jartide.reading.pattern.pieces import pieces_of
@@ -132,6 +133,8 @@ def measure_pattern(
     brush = pool.submit(_brush, scene, layers)
     mottle = pool.submit(correlation_length, scene.lightness, _mottle(layers, valid), mm)
 
+    edges = pool.submit(edge_density, layers.covers, len(layers.layers), valid, mm)
+
     def lines_of(layer: int | None) -> Lines | None:
         return measure_lines(pieces, layer, valid, mm, reduced)
 
@@ -181,6 +184,7 @@ def measure_pattern(
         repeat=early.repeat,
         spectrum=early.spectrum,
         lay=shares,
+        edges_mm_per_cm2=edges.result(),
     )
 
 

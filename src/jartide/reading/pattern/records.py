@@ -221,3 +221,4 @@ class Pattern:
     clouds: Patches | None = None
     clouds_by_layer: tuple[tuple[str, Patches], ...] = ()
     joints: Joints | None = None
+    edges_mm_per_cm2: Measured | None = None
