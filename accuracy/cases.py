@@ -182,7 +182,7 @@ def cases() -> tuple[Case, ...]:
             says=(r"[Ss]tippl", r"touch"), never=(),
         ),
         Case(
-            name="no runs", family="verdigris", board={"runs": 0.0},
+            name="no runs", family="verdigris", board={"runs": 0.15},
             says=(r"upright", r"water leaves|run"), never=(),
         ),
         Case(
