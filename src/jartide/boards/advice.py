@@ -243,7 +243,7 @@ def _taken_back(layer: Layer, work: Work, about: Advised) -> Message:
             "advice.coverage.passes.less", layer=layer.name, tones=tones, count=work.passes
         )
     assert work.share is not None
-    if family_named(about.target.family).patches_word == "flake" and layer.role == "patch":
+    if _is_flaked(layer, about.target):
         return Message("advice.coverage.flakes.less", layer=layer.name, part=_part(work.share))
     how = Message(f"advice.coverage.how.{'edges' if _too_large(about) else 'whole'}")
     return Message(
@@ -253,6 +253,22 @@ def _taken_back(layer: Layer, work: Work, about: Advised) -> Message:
         tones=tones,
         how=how,
     )
+
+
+# Flakes have torn edges, harder than any cloud of a plaster's, mm.
+_TORN_MM = 0.75
+
+
+def _is_flaked(layer: Layer, target: Reading) -> bool:
+    """Whether areas are flakes, with a rim that stands up: by the family, or by torn edges."""
+    family = family_named(target.family)
+    if family.patches_word == "flake":
+        return layer.role == "patch"
+    if family.name != "plaster" or layer.role not in ("patch", "cloud"):
+        return False
+    own = dict((*target.pattern.patches_by_layer, *target.pattern.clouds_by_layer)).get(layer.id)
+    softness = None if own is None else own.softness_mm.value
+    return softness is not None and softness < _TORN_MM
 
 
 def _ground_advice(difference: Difference, about: Advised, *, too_much: bool) -> Message:

@@ -27,7 +27,11 @@ def cause_of(
     """Return the sure difference that a sure one follows from; None where it stands alone."""
     sure = {str(d.quantity): d for d in differences if d.significant}
     measure = difference.quantity.measure
-    if measure.path in MADE_ANEW or measure.block == "common":
+    if measure.path in MADE_ANEW:
+        # Of two sizes that ask for a fresh board the first to be seen is said.
+        first = next(d for d in differences if d.significant and d.quantity.path in MADE_ANEW)
+        return None if first.quantity.measure.block == measure.block else first
+    if measure.block == "common":
         return None
     for path in MADE_ANEW:
         if path in sure and _is_of_structure(difference, target):
@@ -49,11 +53,20 @@ def cause_of(
     if difference.quantity == "layers[0].coverage":
         # The ground shows where nothing lies over it.
         return _cover(sure.values(), target, None, -(difference.delta or 0.0))
-    if measure.path in ("directionality", "direction_spread_deg"):
-        return sure.get("direction_deg")
+    if measure.path in ("directionality", "direction_spread_deg", "direction_deg"):
+        runs = sure.get("patches.runs_down")
+        return runs or (sure.get("direction_deg") if measure.path != "direction_deg" else None)
+    if measure.path == "edges_mm_per_cm2":
+        return next((d for d in sure.values() if d.quantity.path in _BRING_EDGES), None)
     return None
 
 
+# What brings more edges, or fewer: it is mended, and they follow.
+_BRING_EDGES = (
+    "coverage", "patches.size_by_area_mm", "clouds.size_by_area_mm", "lines.width_mm",
+    "lines.length_mm_per_cm2", "patches.count_per_dm2", "clouds.count_per_dm2",
+    "specks.count_per_dm2", "correlation_mm",
+)  # fmt: skip
 # What the areas are called that a block counts.
 _ROLES = {"patches": "patch", "clouds": "cloud", "specks": "speck", "cells": "cell"}
 

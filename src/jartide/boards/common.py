@@ -9,7 +9,7 @@ changed, and is told by itself.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -33,17 +33,23 @@ _LEAST_ROWS = 2
 _ALONE_JND = 1.5
 # Ragged edges are longer the finer they are seen, and a photo is as fine as it is: at a change of
 # scale their length goes by this power (0.4 to 0.9 on photos of drawn pieces), known so roughly.
-_POWERS = {"edges_mm_per_cm2": -0.65}
-_ROUGH = {"edges_mm_per_cm2": 0.3}
+EDGES = "edges_mm_per_cm2"
+_POWERS = {EDGES: -0.65}
+_ROUGH = {EDGES: 0.3}
 # How soft an edge is comes from the hand and the lens as well.
 _NOT_BY_SCALE = ("softness_mm", "halo_mm")
 
 
-def with_common(rows: Sequence[Raw], covers: Mapping[str, float] | None = None) -> tuple[Raw, ...]:
+def with_common(
+    rows: Sequence[Raw],
+    covers: Mapping[str, float] | None = None,
+    left_out: Collection[str] = (),
+) -> tuple[Raw, ...]:
     """Return the rows, those that a factor explains marked, and the factor's own row first.
 
     `covers` : by block of the pattern, the natural logarithm of how many times as much the board
-    shows of what the block counts
+    shows of what the block counts; and of edges, by how much more of them its covers bring
+    left_out : paths that say nothing of a factor here
     """
     covers = covers or {}
     members = [n for n, row in enumerate(rows) if _scales(row)]
@@ -52,8 +58,8 @@ def with_common(rows: Sequence[Raw], covers: Mapping[str, float] | None = None) 
     power = np.array([_power(rows[n]) for n in members], float)
     unit = np.array([_unit(rows[n].quantity.measure) for n in members])
     # What a number went up by because there is more of the layer is no size.
-    covered = np.array([covers.get(rows[n].quantity.measure.block, 0.0) for n in members])
-    numbers = np.array([_is_number(rows[n]) for n in members])
+    covered = np.array([covers.get(_counts(rows[n]), 0.0) for n in members])
+    numbers = np.array([_is_number(rows[n]) or _is_edges(rows[n]) for n in members])
     own = np.array([rows[n].difference_jnd for n in members]) * unit
     own = np.where(numbers, own - covered, own) / power
     spread = np.array([max(rows[n].noise_jnd, 1e-3) for n in members]) * unit / np.abs(power)
@@ -118,6 +124,13 @@ def covers_of(target: Reading, board: Reading) -> dict[str, float]:
         a, b = getattr(target.pattern, block), getattr(board.pattern, block)
         if a is not None and b is not None and a.coverage.value and b.coverage.value:
             found[block] = float(np.log(b.coverage.value / a.coverage.value))
+    # Of layers that lie at random, the edges go with the cover times what it leaves bare.
+    a_mixed, b_mixed = (
+        sum((x.coverage.value or 0.0) * (1 - (x.coverage.value or 0.0)) for x in r.layers)
+        for r in (target, board)
+    )
+    if a_mixed and b_mixed:
+        found[EDGES] = float(np.log(b_mixed / a_mixed))
     a_specks, b_specks = (
         sum(x.coverage.value or 0.0 for x in r.layers if x.role is Role.SPECK)
         for r in (target, board)
@@ -129,6 +142,15 @@ def covers_of(target: Reading, board: Reading) -> dict[str, float]:
 
 def _power(row: Raw) -> float:
     return _POWERS.get(str(row.quantity), float(row.quantity.measure.length_power))
+
+
+def _counts(row: Raw) -> str:
+    """What a number's row counts: the name of its block, or edges."""
+    return EDGES if _is_edges(row) else row.quantity.measure.block
+
+
+def _is_edges(row: Raw) -> bool:
+    return row.quantity == EDGES
 
 
 def _is_number(row: Raw) -> bool:

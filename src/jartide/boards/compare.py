@@ -15,7 +15,7 @@ from scipy.stats import norm
 
 from jartide.boards.advice import advice_for, advised
 from jartide.boards.causes import causes_first
-from jartide.boards.common import covers_of, with_common
+from jartide.boards.common import EDGES, covers_of, with_common
 from jartide.boards.crossed import missing_way
 from jartide.boards.layer_rows import layer_rows
 from jartide.boards.match import LayerMatch, match_layers
@@ -91,7 +91,9 @@ def pair_up(
     if same_spot:
         measured = {r.quantity: r for r in _rows(at_one_spot(target), at_one_spot(board), match)}
         rows = tuple(_surer(row, measured.get(row.quantity)) for row in rows)
-    rows = with_common(rows, covers_of(target, board))
+    # A layer that is there on one side only brings edges of its own.
+    left_out = (EDGES,) if _is_unmatched(target, board, match) else ()
+    rows = with_common(rows, covers_of(target, board), left_out)
     light_known = is_same_photo or (target.exposure_known and board.exposure_known)
     return Paired(
         target=target,
@@ -101,6 +103,14 @@ def pair_up(
         light_change_L=None if light_known else match.light_change_L,
         made=None if made is None else Made(made),
     )
+
+
+_LEAST_UNMATCHED = 0.01
+
+
+def _is_unmatched(target: Reading, board: Reading, match: LayerMatch) -> bool:
+    alone = [target.layers[i] for i in match.missing] + [board.layers[j] for j in match.extra]
+    return any((layer.coverage.value or 0.0) >= _LEAST_UNMATCHED for layer in alone)
 
 
 def _rows(target: Reading, board: Reading, match: LayerMatch) -> tuple[Raw, ...]:

@@ -27,3 +27,22 @@ def missing_way(target: Reading, board: Reading) -> float | None:
         if min(off, default=90.0) > _ANOTHER_WAY_DEG:
             return way.deg
     return None
+
+
+def turned(target: Reading, board: Reading) -> tuple[float, float, float] | None:
+    """Return (way of the target, its way on the board, turn of all ways in the mean), degrees.
+
+    None where not both are crossed, or a way is missing.
+    """
+    if not (is_crossed(target) and is_crossed(board)) or missing_way(target, board) is not None:
+        return None
+    here, there = target.pattern.brush, board.pattern.brush
+    assert here is not None and there is not None
+    turns, nearest = [], []
+    for way in here.directions:
+        off = [(own.deg - way.deg + 90) % 180 - 90 for own in there.directions]
+        best = min(range(len(off)), key=lambda n: abs(off[n]))
+        turns.append(way.share * off[best])
+        nearest.append(there.directions[best].deg)
+    mean = sum(turns) / max(sum(way.share for way in here.directions), 1e-9)
+    return here.directions[0].deg, nearest[0], mean

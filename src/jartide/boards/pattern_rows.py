@@ -8,9 +8,9 @@ from typing import Any
 
 import numpy as np
 
-from jartide.boards.crossed import is_crossed
+from jartide.boards.crossed import is_crossed, turned
 from jartide.boards.match import LayerMatch
-from jartide.boards.row import Raw, measured_row
+from jartide.boards.row import Z90, Raw, measured_row
 from jartide.families import family_named
 from jartide.measures.entries import MEASURES
 from jartide.measures.key import Key
@@ -54,6 +54,19 @@ def _row(
     raw = measured_row(Key(measure.path), name, a, b, None if size is None else size.value)
     if raw is None:
         return None
+    if measure.path == "direction_deg" and (ways := turned(target, board)) is not None:
+        # Of crossed strokes the mean moves when one way gains; each way is set against its own.
+        unit = judged.jnd or 1.0
+        here, there, turn = ways
+        half = (raw.noise_jnd * unit) * Z90
+        raw = replace(
+            raw,
+            target=here,
+            board=there,
+            delta=turn,
+            interval=(turn - half, turn + half),
+            difference_jnd=turn / unit,
+        )
     if judged.by_layer:
         raw = _judged_by_layer(raw, target, board, match)
     lines = target.pattern.lines
@@ -80,6 +93,10 @@ def _counts(measure: Measure, target: Reading, board: Reading) -> bool:
         case "directionality":
             known = a.direction_deg.value is not None and b.direction_deg.value is not None
             return not known and not _led_by_lines(target, board)
+        case "edges_mm_per_cm2":
+            # Threads, grain, cells and strokes are finer than it is measured at, and tell of
+            # themselves.
+            return family_named(target.family).lines_role in ("vein", "crack")
         case "lines.direction_deg" | "lines.direction_spread_deg":
             # Of strokes that cross each other a mean says nothing: their ways are told.
             return not (is_crossed(target) or is_crossed(board))

@@ -83,9 +83,35 @@ def find_layer_tones(evidence: Evidence) -> tuple[Evidence, TonesFound]:
     if edged and _explained(evidence, found, width):
         return evidence, found
     evidence = as_blended(evidence)
-    tones = evidence.tones
+    tones = _with_own_lines(evidence)
     covers = evidence.covers(tones)
     return evidence, TonesFound(tones=tones, whole=_shown(evidence, tones, covers), covers=covers)
+
+
+# Lines of a colour that no passage has lie by this beyond all tones that pass into each other, Lab.
+_BEYOND = 6.0
+_OF_THEIR_OWN = ("vein", "crack")
+
+
+def _with_own_lines(evidence: Evidence) -> np.ndarray:
+    """The tones that pass into each other, and those of veins that none of them passes into.
+
+    What lies between two tones is a passage; what is darker, lighter or of another hue than all of
+    them, and is seen whole along lines, is a vein over soft clouds.
+    """
+    tones = evidence.tones
+    if evidence.family.lines_role not in _OF_THEIR_OWN:
+        return tones
+    area = float(evidence.valid.sum())
+    more, whole = with_line_tones(tones, evidence.profiles, area)
+    low, high = tones.min(axis=0), tones.max(axis=0)
+    count = len(tones)
+    own = [
+        tone
+        for tone, shown in zip(more[count:], whole[count:], strict=True)
+        if shown and np.maximum(low - tone, tone - high).max() > _BEYOND
+    ]
+    return np.vstack([tones, *own]) if own else tones
 
 
 def _likeness_to_lines(evidence: Evidence, found: TonesFound) -> float:
