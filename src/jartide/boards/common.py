@@ -9,7 +9,7 @@ changed, and is told by itself.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -35,7 +35,7 @@ _ALONE_JND = 1.5
 # scale their length goes by this power (0.4 to 0.9 on photos of drawn pieces), known so roughly.
 EDGES = "edges_mm_per_cm2"
 _POWERS = {EDGES: -0.65}
-_ROUGH = {EDGES: 0.3}
+_ROUGH = {EDGES: 0.2}
 # How soft an edge is comes from the hand and the lens as well.
 _NOT_BY_SCALE = ("softness_mm", "halo_mm")
 
@@ -43,13 +43,11 @@ _NOT_BY_SCALE = ("softness_mm", "halo_mm")
 def with_common(
     rows: Sequence[Raw],
     covers: Mapping[str, float] | None = None,
-    left_out: Collection[str] = (),
 ) -> tuple[Raw, ...]:
     """Return the rows, those that a factor explains marked, and the factor's own row first.
 
     `covers` : by block of the pattern, the natural logarithm of how many times as much the board
     shows of what the block counts; and of edges, by how much more of them its covers bring
-    left_out : paths that say nothing of a factor here
     """
     covers = covers or {}
     members = [n for n, row in enumerate(rows) if _scales(row)]

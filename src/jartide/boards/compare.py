@@ -15,7 +15,7 @@ from scipy.stats import norm
 
 from jartide.boards.advice import advice_for, advised
 from jartide.boards.causes import causes_first
-from jartide.boards.common import EDGES, covers_of, with_common
+from jartide.boards.common import covers_of, with_common
 from jartide.boards.crossed import missing_way
 from jartide.boards.layer_rows import layer_rows
 from jartide.boards.match import LayerMatch, match_layers
@@ -91,9 +91,10 @@ def pair_up(
     if same_spot:
         measured = {r.quantity: r for r in _rows(at_one_spot(target), at_one_spot(board), match)}
         rows = tuple(_surer(row, measured.get(row.quantity)) for row in rows)
-    # A layer that is there on one side only brings edges of its own.
-    left_out = (EDGES,) if _is_unmatched(target, board, match) else ()
-    rows = with_common(rows, covers_of(target, board), left_out)
+    # A change of scale leaves the covers as they are: where they are not, sizes, numbers and
+    # edges follow from them.
+    if not (_is_unmatched(target, board, match) or any(map(_is_covered_otherwise, rows))):
+        rows = with_common(rows, covers_of(target, board))
     light_known = is_same_photo or (target.exposure_known and board.exposure_known)
     return Paired(
         target=target,
@@ -111,6 +112,16 @@ _LEAST_UNMATCHED = 0.01
 def _is_unmatched(target: Reading, board: Reading, match: LayerMatch) -> bool:
     alone = [target.layers[i] for i in match.missing] + [board.layers[j] for j in match.extra]
     return any((layer.coverage.value or 0.0) >= _LEAST_UNMATCHED for layer in alone)
+
+
+# A cover that is this many deviations off is no chance, nor what a change of scale leaves.
+_OTHERWISE = 3.5
+
+
+def _is_covered_otherwise(row: Raw) -> bool:
+    if row.quantity.path != "coverage" or not np.isfinite(row.noise_jnd):
+        return False
+    return abs(row.difference_jnd) > max(_OTHERWISE * row.noise_jnd, 1.0)
 
 
 def _rows(target: Reading, board: Reading, match: LayerMatch) -> tuple[Raw, ...]:

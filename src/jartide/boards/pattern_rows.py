@@ -88,7 +88,11 @@ def _counts(measure: Measure, target: Reading, board: Reading) -> bool:
             stroked = family_named(target.family).lines_role == "brush"
             both = (a.grain is None or b.grain is None) and (a.cells is None or b.cells is None)
             return both and not stroked
-        case "direction_deg" | "direction_spread_deg":
+        case "direction_deg":
+            return not _led_by_lines(target, board)
+        case "direction_spread_deg" if is_crossed(target) and is_crossed(board):
+            return False
+        case "direction_spread_deg":
             return not _led_by_lines(target, board)
         case "directionality":
             known = a.direction_deg.value is not None and b.direction_deg.value is not None

@@ -46,7 +46,8 @@ EDGES = (
         own_error=(0.0, 0.05),
         judged=Judged(
             scale=Scale.RATIO,
-            jnd=0.20,
+            # As many as a just visible change of all sizes brings.
+            jnd=0.10,
             more="busy",
             less="plain",
             as_ratio=True,
