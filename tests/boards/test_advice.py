@@ -192,7 +192,17 @@ def test_each_way_of_making_has_its_own_mend(
     marble_reading, family, role, made, too_much, too_little
 ):
     number = 2
-    target = shown_as(marble_reading, family, number, role=role, coverage=cover(0.15))
+    # Bright metal, for the ridges of a bronze; it is lighter than the ground, as lime and bloom are.
+    metal = (58.0, 8.0, 34.0)
+    target = shown_as(
+        marble_reading,
+        family,
+        number,
+        role=role,
+        coverage=cover(0.15),
+        lab=metal,
+        shown_lab=metal,
+    )
     board = heavier(target, number)
     key = f"layers[{number}].coverage"
     for first, second, wanted in ((target, board, too_much), (board, target, too_little)):

@@ -102,7 +102,7 @@ def test_ranks_count_from_one_and_significant_ones_come_first(marble_reading, wi
     [
         ("contrast_L", 22.0, 34.0, "strong", "2 transparent veils"),
         ("contrast_L", 34.0, 22.0, "weak", "lighter where lines join"),
-        ("length_mm_per_cm2", 3.0, 6.0, "2.0 times too crowded", "paint out about 50%"),
+        ("length_mm_per_cm2", 3.0, 6.0, "2.0 times too crowded", "paint out about half"),
         ("softness_mm", 0.4, 1.6, "soft", "crisper"),
         ("direction_deg", 60.0, 85.0, "25° too far to the left", "60° from level"),
         ("direction_deg", 5.0, 175.0, "10° too far to the right", "5° from level"),

@@ -119,6 +119,7 @@ def scaled(reading, times):
             lines_by_layer=tuple((i, lines(one)) for i, one in pattern.lines_by_layer),
             clouds=clouds,
             correlation_mm=sized(pattern.correlation_mm, times),
+            edges_mm_per_cm2=sized(pattern.edges_mm_per_cm2, times**-0.65),
         ),
     )
 

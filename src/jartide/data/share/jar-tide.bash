@@ -2,7 +2,7 @@
 _shtab_jar_tide_subparsers=(read compare prepare card mix glaze plan demo)
 
 _shtab_jar_tide_read_option_strings=(-h --help --mm-per-px --corners --size --neutral --neutral-L --region --card-values --card-height --card-length --whole-plane --no-card --chart --chart-corners --even-light --as-lit --blank --leave-out --scan --joints-as-lines --sheen --family --zones --layers-to --json --batch)
-_shtab_jar_tide_compare_option_strings=(-h --help --mm-per-px-target --mm-per-px-board --scan --viewing-m --tolerance --same-spot --colours-known --family --json --batch)
+_shtab_jar_tide_compare_option_strings=(-h --help --mm-per-px-target --mm-per-px-board --scan --viewing-m --tolerance --same-spot --colours-known --made --target-state --board-state --family --json --batch)
 _shtab_jar_tide_prepare_option_strings=(-h --help --mm-per-px --corners --size --neutral --neutral-L --region --card-values --card-height --card-length --whole-plane --no-card --chart --chart-corners --even-light --as-lit --blank --leave-out --scan --joints-as-lines --sheen --out --json --batch)
 _shtab_jar_tide_card_option_strings=(-h --help --out --size --dpi)
 _shtab_jar_tide_mix_option_strings=(-h --help --shelf --target --parts --max-paints --max-parts --top --include --exclude --stock --keep --own-black --over --primer --amount-ml --spoon-ml --json --batch)
