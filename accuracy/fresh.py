@@ -51,7 +51,7 @@ NAMES: dict[str, tuple[str, ...]] = {
     "colour": (".lab", "contrast_L"),
     "contrast": (".lab", "contrast_L"),
     "share": _AMOUNTS,
-    "scale": (*_SIZES, *_AMOUNTS, "common.scale"),
+    "scale": (*_SIZES, *_AMOUNTS, "common.scale", "edges_mm_per_cm2"),
     "turned": ("direction_deg", "directions"),
     "width": ("width_mm", "coverage", "contrast_L"),
     "number": _AMOUNTS,

@@ -36,6 +36,7 @@ _TITLES = {
     "boards": "Boards against their target",
     "pairs": "Comparing pairs",
     "fresh": "Boards painted afresh",
+    "cases": "Boards with one fault each",
     "mending": "Advice followed",
     "watching": "Watching a reaction",
     "mixes": "Mixes and glazes",

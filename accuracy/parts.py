@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from accuracy.boards import board_rows
+from accuracy.cases import case_rows
 from accuracy.colours import colour_rows
 from accuracy.families import family_rows
 from accuracy.fresh import fresh_rows
@@ -48,6 +49,7 @@ PARTS = {
     "scales": scale_rows,
     "pairs": pair_rows,
     "fresh": fresh_rows,
+    "cases": case_rows,
     "mending": mending_rows,
     "watching": watching_rows,
     "schedules": schedule_rows,

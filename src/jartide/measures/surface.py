@@ -50,6 +50,8 @@ EDGES = (
             jnd=0.10,
             more="busy",
             less="plain",
+            strays=0.5,
+            wanders_jnd=0.25,
             as_ratio=True,
         ),
         mended=Mended(way=Way.SIZE, power=-1.0),
