@@ -488,3 +488,48 @@ def test_who_signed_off_stays_in_the_log(qtbot, demo):
     demo.job.history.undo()
     assert demo.job.finish.approval is None
     assert not [e for e in demo.job.records.entries(page.board) if e.logged.text]
+
+
+def test_who_says_how_both_surfaces_are_has_the_board_compared_as_it_will_look(qtbot, demo):
+    page = open_page(qtbot, demo, "light", board=3)
+    boards = demo.station("boards")
+    before = boards.comparison
+    for name, state in (("surface.of_target", "sealed"), ("surface.of_board", "dry")):
+        made = next(b for b in page.findChildren(QComboBox) if b.accessibleName() == tr(name))
+        made.setCurrentIndex(made.findData(state))
+        made.activated.emit(made.currentIndex())
+    settle(qtbot, demo)
+    photo = boards.chosen()[1]
+    assert photo.stage.state == "dry" and demo.job.readings.target().stage.state == "sealed"
+    after = demo.job.comparisons.of(photo)
+    # Sealed, the board that matches now would be darker than the target.
+    assert after.seen == () and after.likely_distance > before.likely_distance
+    demo.job.history.undo()
+    demo.job.history.undo()
+    assert boards.chosen()[1].stage.state is None
+
+
+def test_before_anything_is_signed_parts_are_set_against_each_other(qtbot, demo):
+    page = open_page(qtbot, demo, "wall", board=3)
+    shown_again(qtbot, demo)
+    rows = rows_of(page)
+    assert rows[0].head and rows[0].title == tr("wall.parts")
+    assert {row.title for row in rows[1:]} == {"Board 1", "Board 2", "Board 3"}
+    nearest = [row for row in rows[1:] if row.note == tr("wall.nearest")]
+    assert len(nearest) == 1 and nearest[0].right == ""
+
+
+def test_where_it_differs_says_of_which_layer_there_is_too_much_or_too_little(qtbot, demo):
+    open_finish(qtbot, demo, "Bar front", "boards")
+    on_the_bench(demo, 1)
+    settle(qtbot, demo)
+    boards = demo.station("boards")
+    pane = the(boards, LaidOver)
+    turned_to(the(boards, ChoiceRow), 2)
+    settle(qtbot, demo)
+    qtbot.waitUntil(lambda: bool(pane.labels), timeout=60_000)
+    assert pane.labels[-1] == tr("where.legend")
+    assert any("too little" in words or "too much" in words for words in pane.labels[:-1])
+    assert len(pane.outlines) == len(pane.labels) - 1
+    turned_to(the(boards, ChoiceRow), 0)
+    assert pane.labels == [] and pane.outlines == []

@@ -192,7 +192,7 @@ def test_each_way_of_making_has_its_own_mend(
     marble_reading, family, role, made, too_much, too_little
 ):
     number = 2
-    # Bright metal, for the ridges of a bronze; it is lighter than the ground, as lime and bloom are.
+    # Bright metal, for the ridges of a bronze; lighter than the ground, as lime is.
     metal = (58.0, 8.0, 34.0)
     target = shown_as(
         marble_reading,

@@ -79,6 +79,11 @@ class SurfacePane(Painted):
         self._labels, self._legend = labels, legend
         self.update()
 
+    @property
+    def labels(self) -> list[str]:
+        """The words written at spots, and last the line below them where there is one."""
+        return [*(text for _, text in self._labels), *([self._legend] if self._legend else [])]
+
     def show_places(self, places: Places | None) -> None:
         """Draw where a measure was taken over the surface; None takes it off."""
         self._places = places
