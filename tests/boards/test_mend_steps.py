@@ -27,6 +27,7 @@ def mend(action, amount, quantity="lines.width_mm", layer=None):
     return Mend(
         quantity=Key(quantity, layer), action=action, amount=amount, layer=layer, words=WORDS,
         means=Means.REPAIR,
+        minutes=10.0,
     )  # fmt: skip
 
 

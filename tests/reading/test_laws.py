@@ -33,6 +33,8 @@ PATTERN = [m for m in MEASURES if m.block not in ELSEWHERE and m.path not in APA
 # as large others are counted.
 BY_SIZE = {m.path for m in MEASURES if m.block in ("patches", "clouds")}
 BY_SIZE -= {"patches.coverage", "clouds.coverage"}
+# Edges are followed as finely as a size in mm, too.
+BY_SIZE |= {"edges_mm_per_cm2"}
 # A quarter turn makes the warp the weft.
 TURNED = {"weave.warp_per_cm": "weave.weft_per_cm", "weave.weft_per_cm": "weave.warp_per_cm"}
 

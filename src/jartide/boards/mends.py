@@ -67,6 +67,7 @@ class Mend:
     layer : number of the target's layer; None for the whole pattern
     words : what to do, in one sentence
     means : where it is made
+    minutes : of work on a board of half a metre, without the drying; a working value
     """
 
     quantity: Key
@@ -76,12 +77,13 @@ class Mend:
     layer: int | None = None
     words: Message
     means: Means
+    minutes: float
     effects: tuple[Effect, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Mending:
-    """All mends of a board, the first difference's first.
+    """All mends of a board: those for this board first, what brings most per minute of work before.
 
     `fresh` is why a fresh board is better than a repair; None while a repair will do.
     """
@@ -102,13 +104,44 @@ _MADE_ANEW = frozenset({"weave", "grain", "cells", "joints", "common"})
 def mending(comparison: Comparison, target: Reading) -> Mending:
     """Return the mends of all sure differences, and whether to begin afresh."""
     told = [d for d in comparison.differences if d.significant]
-    mends = tuple(m for d in told if (m := _mend(d, target, comparison)) is not None)
+    found = [(d, m) for d in told if (m := _mend(d, target, comparison)) is not None]
+    found.sort(key=lambda one: (one[1].means is Means.FRESH, -_gain(*one) / one[1].minutes))
+    mends = tuple(m for _, m in found)
     fresh = None
     lasting = [m for m in mends if m.means is Means.FRESH]
     if lasting:
         name = next(d.name for d in told if d.quantity == lasting[0].quantity)
         fresh = Message("mend.fresh.lasting", name=name)
     return Mending(mends=mends, fresh=fresh)
+
+
+def _gain(d: Difference, mend: Mend) -> float:
+    """What a mend brings: the difference itself, and what it does to others, JND."""
+    others = sum(-abs(e.moves_jnd) if not e.helps else abs(e.moves_jnd) for e in mend.effects)
+    return max(abs(d.jnd) + 0.5 * others, 0.1)
+
+
+# Minutes of work on a board of half a metre: to set up, and for the whole of what is gone over.
+_MINUTES: dict[Action, tuple[float, float]] = {
+    Action.COVER: (5.0, 40.0),
+    Action.TONE: (10.0, 0.0),
+    Action.VEIL: (10.0, 0.0),
+    Action.STRENGTHEN: (15.0, 0.0),
+    Action.TOOL: (25.0, 0.0),
+    Action.ADD: (15.0, 0.0),
+    Action.TAKE: (15.0, 0.0),
+    Action.TURN: (60.0, 0.0),
+    Action.HAND: (20.0, 0.0),
+    Action.SHEEN: (10.0, 0.0),
+}
+_FRESH_MINUTES = 120.0
+
+
+def _minutes(action: Action, amount: float, means: Means) -> float:
+    if means is Means.FRESH:
+        return _FRESH_MINUTES
+    set_up, whole = _MINUTES[action]
+    return set_up + whole * min(abs(amount), 1.0)
 
 
 def _mend(d: Difference, target: Reading, comparison: Comparison) -> Mend | None:
@@ -120,6 +153,7 @@ def _mend(d: Difference, target: Reading, comparison: Comparison) -> Mend | None
     if isinstance(d.target, tuple) and isinstance(d.board, tuple):
         L, a, b = (t - own for t, own in zip(d.target, d.board, strict=True))
         lab_change = (L, a, b)
+    means = _means(d, action, amount)
     return Mend(
         quantity=d.quantity,
         action=action,
@@ -127,7 +161,8 @@ def _mend(d: Difference, target: Reading, comparison: Comparison) -> Mend | None
         lab_change=lab_change,
         layer=None if d.quantity.is_extra else d.quantity.layer,
         words=d.advice,
-        means=_means(d, action, amount),
+        means=means,
+        minutes=_minutes(action, amount, means),
         effects=_effects(d, action, amount, target, comparison),
     )
 

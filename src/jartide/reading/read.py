@@ -109,7 +109,7 @@ def find_basis(
         profiles = measure_profiles(rgb, centre_lines, np.random.default_rng(seed))
         evidence = replace(gathered.result(), profiles=profiles)
     progress(0.8)
-    evidence, tones = find_layer_tones(evidence)
+    evidence, tones = find_layer_tones(evidence, jointed=found is not None)
     progress(1.0)
     return Basis(
         picture=picture,

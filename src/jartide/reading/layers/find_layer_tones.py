@@ -65,7 +65,7 @@ class TonesFound:
     covers: Covers
 
 
-def find_layer_tones(evidence: Evidence) -> tuple[Evidence, TonesFound]:
+def find_layer_tones(evidence: Evidence, *, jointed: bool = False) -> tuple[Evidence, TonesFound]:
     """Return the tones of a picture, and its evidence as it is now known to be: blended or not.
 
     Flat tones with edges are sought first, exactly. Where they do not explain the picture its
@@ -83,7 +83,8 @@ def find_layer_tones(evidence: Evidence) -> tuple[Evidence, TonesFound]:
     if edged and _explained(evidence, found, width):
         return evidence, found
     evidence = as_blended(evidence)
-    tones = _with_own_lines(evidence)
+    # Between bricks and boards what is left of the joints is no vein.
+    tones = evidence.tones if jointed else _with_own_lines(evidence)
     covers = evidence.covers(tones)
     return evidence, TonesFound(tones=tones, whole=_shown(evidence, tones, covers), covers=covers)
 

@@ -48,7 +48,9 @@ def edge_density(
     used = np.flatnonzero(area)
 
     def density(keep: np.ndarray) -> float:
-        return per_cm2 * float(length[used][keep].sum() / max(area[used][keep].sum(), 1.0))
+        # The last digits hang on the order in which cores have summed up.
+        found = per_cm2 * float(length[used][keep].sum() / max(area[used][keep].sum(), 1.0))
+        return round(found, 6)
 
     half = jackknife_half_width(used, density)
     return judged("edges_mm_per_cm2", density(np.ones(used.size, bool)), half)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QWidget
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.boards.headline import worst_row
-from jartide.boards.result import State
+from jartide.boards.result import Difference, State
 from jartide.boards.set_of_parts import Weight
 from jartide.figures import figure
 from jartide.job.boards import panel_name, part_name
@@ -21,6 +21,11 @@ from jartide.store.workspace import now
 from jartide.wording import say, tr
 
 _SIGNS = {"match": "ready", "close": "todo", "off": "stop", "open": "check"}
+
+
+def _worst_words(worst: Difference) -> str:
+    """What an eye notices first, in short; what would settle it is said on the bench."""
+    return f"{say(worst.name)}: {say(worst.short)}."
 
 
 def _weight_words(weight: Weight | None) -> str:
@@ -87,7 +92,7 @@ class WallPage(BoardPage):
             if comparison is None:
                 words.append(tr("wall.nearest"))
             elif (worst := worst_row(comparison)) is not None:
-                words.append(say(worst.words))
+                words.append(_worst_words(worst))
             if n == parts.heaviest:
                 words.insert(0, tr("wall.heaviest"))
             verdict = "match" if comparison is None else comparison.verdict.value
@@ -135,7 +140,7 @@ class WallPage(BoardPage):
             missed = self._missed(photo)
             words = [note] if note else []
             if worst is not None:
-                words.append(say(worst.words))
+                words.append(_worst_words(worst))
             if wall.odd == place:
                 words.insert(0, tr("wall.odd"))
             farthest = max(range(len(wall.apart)), key=wall.apart[place].__getitem__)
