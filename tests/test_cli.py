@@ -99,6 +99,8 @@ def test_a_boards_colours_are_foretold_for_the_targets_state(capsys, photos):
     status, out, _ = run(capsys, "compare", *both, *how, *states, "--json")
     assert status == 0
     assert "foretold" in json.loads(out)["notes"][0]
+    # Both states were said: a clear coat is not asked about once more.
+    assert "First ask" not in out
     status, _, err = run(capsys, "compare", *both, *how, "--board-state", "damp", "--json")
     assert (status == 2 and "dry, sealed" in err) or "wet, dry, sealed" in err
 

@@ -298,11 +298,12 @@ def compare_photos(options: Options) -> Any:
             replace(one, balance_known=True, exposure_known=True) for one in (target, board)
         )
     board, foretold = _in_the_targets_state(options, target, board)
+    if board.surface_state is not None:
+        # Both states were said: nobody need be asked about them.
+        target = replace(target, surface_state=board.surface_state)
     if foretold is not None:
         notes.append(foretold)
         b = None
-    elif "target_state" in options and "board_state" in options:
-        target = replace(target, surface_state=options["target_state"])
     viewing_m = options.get("viewing_m", 2.0)
     same_spot = bool(options.get("same_spot"))
     first, second = (
