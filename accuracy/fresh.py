@@ -21,6 +21,7 @@ from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
+import cv2
 import numpy as np
 from scipy.stats import ttest_ind
 
@@ -28,7 +29,9 @@ from accuracy.layers import one_thread
 from accuracy.pairs import read_surface
 from accuracy.rows import Row
 from accuracy.second.canvas import MM_PER_PX as SECOND_MM_PER_PX
-from accuracy.second.families import Recoloured, draw_stack
+from accuracy.second.canvas import Canvas, lab_of, linear_of
+from accuracy.second.families import Change, Recoloured, draw_stack
+from accuracy.second.shapes import dabs
 from jartide.boards.compare import compare
 from jartide.boards.result import Comparison, State, Verdict
 from jartide.colour.difference import delta_e_2000
@@ -42,8 +45,8 @@ SIZE_MM = 240.0
 FIRST_MM_PER_PX = 0.25
 # Large changes; half of each is the logarithm's half, or half of the points, degrees or colour.
 LARGE = {"colour": 6.0, "share": 0.12, "scale": 1.5, "turned": 20.0, "contrast": 0.6}
-LARGE |= {"width": 1.5, "number": 1.7}
-_RATIOS = {"scale", "contrast", "width", "number"}
+LARGE |= {"width": 1.5, "number": 1.7, "softness": 2.5, "layer": 0.06}
+_RATIOS = {"scale", "contrast", "width", "number", "softness"}
 _SIZES = ("width_mm", "size_mm", "spacing_mm", "per_cm", "diameter_mm", "correlation_mm")
 _AMOUNTS = ("coverage", "count_per_dm2", "length_mm_per_cm2", "junctions", "spacing_mm", "size_mm")
 # What may be named where something was changed: ends of the quantities' paths.
@@ -55,6 +58,9 @@ NAMES: dict[str, tuple[str, ...]] = {
     "turned": ("direction_deg", "directions"),
     "width": ("width_mm", "coverage", "contrast_L"),
     "number": _AMOUNTS,
+    "softness": ("softness_mm",),
+    "added": ("].coverage",),
+    "missing": ("].coverage",),
 }
 _TILES = 4
 # Pieces of one finish, and the pairs of them.
@@ -94,18 +100,21 @@ def draw(family: str, seed: int, second: bool, patch: int, kind: str, half: bool
     times = amount if kind == "scale" else 1.0
     size = SIZE_MM / times
     if second:
-        if kind not in ("", "scale", "colour"):
+        change = _IN_STACK.get(kind, lambda amount, seed: Change())(amount, seed)
+        stack = draw_stack(family, seed, size, patch, change)
+        if kind in _IN_STACK and np.array_equal(
+            stack.rgb_linear, draw_stack(family, seed, size, patch).rgb_linear
+        ):
             return None
-        recoloured = _one_moved(amount, seed) if kind == "colour" else None
-        stack = draw_stack(family, seed, size, patch, recoloured)
-        return Surface(
+        found = Surface(
             rgb_linear=stack.rgb_linear,
             mm_per_px=SECOND_MM_PER_PX * times,
             truth=SurfaceTruth(family=family, layers=(), direction_deg=None),
             labels=stack.labels,
         )
+        return with_layer(found, amount, seed, patch) if kind == "layer" else found
     changes: dict[str, Any] = {}
-    if kind and kind != "scale":
+    if kind in _CHANGES:
         look = vary(SURFACES[family][1](), np.random.default_rng([seed, 77]))
         changes = _CHANGES[kind](look, amount, seed)
         if not changes:
@@ -113,7 +122,40 @@ def draw(family: str, seed: int, second: bool, patch: int, kind: str, half: bool
     surface = draw_family(
         family, (size, size), FIRST_MM_PER_PX, seed, varied=True, patch=patch, **changes
     )
+    if kind == "layer":
+        return with_layer(surface, amount, seed, patch)
     return replace(surface, mm_per_px=FIRST_MM_PER_PX * times)
+
+
+def with_layer(surface: Surface, share: float, seed: int, patch: int) -> Surface:
+    """Return the surface with dabs of one more paint over that share of it.
+
+    The paint lies CIEDE2000 12 and more from every tone that is there.
+    """
+    labels = surface.labels
+    assert labels is not None
+    canvas = Canvas(*(surface.mm_per_px * n for n in labels.shape[::-1]), 7_000 + 100 * seed + patch)
+    cover = cv2.resize(dabs(canvas, 9.0, share, 0.6), labels.shape[::-1])
+    tones = [
+        np.median(lab_of(surface.rgb_linear[labels == n]), axis=0)
+        for n in np.unique(labels)
+        if (labels == n).mean() > 0.002
+    ]
+    # The same paint on every piece of a finish.
+    rng = np.random.default_rng([seed, 6])
+    tries = np.mean(tones, axis=0) + rng.normal(0, (18, 9, 11), (400, 3))
+    apart = np.min([delta_e_2000(tries, tone) for tone in tones], axis=0)
+    fits = (apart > 12) & (tries[:, 0] > 15) & (tries[:, 0] < 90)
+    paint = tries[np.flatnonzero(fits)[0]]
+    grain = cv2.GaussianBlur(canvas.rng.standard_normal(labels.shape), (0, 0), 1.1)
+    laid = linear_of(paint) * (1 + 0.03 * grain / grain.std())[..., None]
+    rgb = surface.rgb_linear + cover[..., None] * (laid - surface.rgb_linear)
+    number = min(int(labels.max()) + 1, 5)
+    return replace(
+        surface,
+        rgb_linear=np.clip(rgb, 0, 1).astype(np.float32),
+        labels=np.where(cover >= 0.5, number, labels).astype(np.uint8),
+    )
 
 
 # ---- what can be changed of a look
@@ -172,6 +214,14 @@ def _share(look: Any, amount: float, seed: int) -> dict[str, Any]:
     return {name: value + amount if value < 0.5 else value - amount}
 
 
+def _towards_their_mean(amount: float) -> Recoloured:
+    def change(labs: list[tuple[float, float, float]]) -> list[tuple[float, float, float]]:
+        middle = np.mean(labs, axis=0)
+        return [tuple((middle + amount * (np.array(lab) - middle)).tolist()) for lab in labs]
+
+    return change
+
+
 def _of_hands(look: Any, change: Callable[[Hand], Hand]) -> dict[str, Any]:
     values = {f.name: getattr(look, f.name) for f in fields(look)}
     return {name: change(v) for name, v in values.items() if isinstance(v, Hand)}
@@ -197,6 +247,10 @@ def _number(look: Any, amount: float, seed: int) -> dict[str, Any]:
     return _of_hands(look, lambda h: replace(h, per_dm2=h.per_dm2 * amount))
 
 
+def _softness(look: Any, amount: float, seed: int) -> dict[str, Any]:
+    return _of_hands(look, lambda h: replace(h, softness_mm=h.softness_mm * amount))
+
+
 _CHANGES: dict[str, Callable[[Any, float, int], dict[str, Any]]] = {
     "colour": _colour,
     "contrast": _contrast,
@@ -204,6 +258,17 @@ _CHANGES: dict[str, Callable[[Any, float, int], dict[str, Any]]] = {
     "turned": _turned,
     "width": _width,
     "number": _number,
+    "softness": _softness,
+}
+# The same of the second generator's stacks.
+_IN_STACK: dict[str, Callable[[float, int], Change]] = {
+    "colour": lambda amount, seed: Change(recoloured=_one_moved(amount, seed)),
+    "contrast": lambda amount, seed: Change(recoloured=_towards_their_mean(amount)),
+    "share": lambda amount, seed: Change(more_share=amount),
+    "turned": lambda amount, seed: Change(turned_deg=amount),
+    "width": lambda amount, seed: Change(wider=amount),
+    "number": lambda amount, seed: Change(),
+    "softness": lambda amount, seed: Change(softer=amount),
 }
 
 
@@ -227,8 +292,8 @@ def _tiles(surface: Surface) -> np.ndarray:
 
 
 def _telling(a: np.ndarray, b: np.ndarray, kind: str) -> bool:
-    """Whether tiles of what was drawn differ surely; colours are always told."""
-    if kind in ("colour", "contrast", ""):
+    """Whether tiles of what was drawn differ surely; colours and edges are always told."""
+    if kind in ("colour", "contrast", "softness", ""):
         return True
     with np.errstate(all="ignore"):
         p = np.nan_to_num(ttest_ind(a, b, equal_var=False).pvalue, nan=1.0)
@@ -292,19 +357,27 @@ def read_fresh(seeds: int, unchanged: int, kept_in: str = "") -> list[Fresh]:
     for one, other in tasks:
         a, b = read[one], read[other]
         if a is not None and b is not None:
-            pairs.append(
-                Fresh(
-                    family=one.family,
-                    second=one.second,
-                    seed=one.seed,
-                    kind=other.kind,
-                    half=other.half,
-                    target=a[0],
-                    board=b[0],
-                    telling=_telling(a[1], b[1], other.kind),
-                )
-            )
+            pairs.append(_pair(one, other, a, b))
+            if other.kind == "layer":
+                # The other way round the board lacks what the target has.
+                pairs[-1] = replace(pairs[-1], kind="added")
+                pairs.append(replace(_pair(one, other, b, a), kind="missing"))
     return pairs
+
+
+def _pair(
+    one: Task, other: Task, a: tuple[Reading, np.ndarray], b: tuple[Reading, np.ndarray]
+) -> Fresh:
+    return Fresh(
+        family=one.family,
+        second=one.second,
+        seed=one.seed,
+        kind=other.kind,
+        half=other.half,
+        target=a[0],
+        board=b[0],
+        telling=_telling(a[1], b[1], other.kind),
+    )
 
 
 # ---- figures
@@ -338,7 +411,7 @@ def rows_of(pairs: Sequence[Fresh], *, told: bool = False) -> Iterator[Row]:
         own = [(p, c) for p, c in compared if p.kind and p.half == half and p.telling]
         good = [_named(p, c, among, states) for p, c in own]
         if told:
-            for kind in LARGE:
+            for kind in NAMES:
                 of_kind = [ok for (p, _), ok in zip(own, good, strict=True) if p.kind == kind]
                 print(f"  {kind} {'half' if half else 'large'}: {sum(of_kind)} of {len(of_kind)}")
         words = "half: not among three" if half else "large: not sure and among two"
