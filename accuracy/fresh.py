@@ -134,7 +134,8 @@ def with_layer(surface: Surface, share: float, seed: int, patch: int) -> Surface
     """
     labels = surface.labels
     assert labels is not None
-    canvas = Canvas(*(surface.mm_per_px * n for n in labels.shape[::-1]), 7_000 + 100 * seed + patch)
+    size_mm = [surface.mm_per_px * n for n in labels.shape[::-1]]
+    canvas = Canvas(*size_mm, 7_000 + 100 * seed + patch)
     cover = cv2.resize(dabs(canvas, 9.0, share, 0.6), labels.shape[::-1])
     tones = [
         np.median(lab_of(surface.rgb_linear[labels == n]), axis=0)
