@@ -16,7 +16,7 @@ from jartide.measures.entries import MEASURES
 from jartide.measures.key import Key
 from jartide.measures.measure import Judged, Measure
 from jartide.photo.settings import SheenWord
-from jartide.reading.pattern.records import Lines, Spread
+from jartide.reading.pattern.records import Lines, Patches, Spread
 from jartide.reading.result import LINE_ROLES, Reading
 from jartide.reading.trust.measured import Measured
 from jartide.reading.trust.paths import value_at
@@ -67,12 +67,30 @@ def _row(
             interval=(turn - half, turn + half),
             difference_jnd=turn / unit,
         )
+    if measure.path in _SPREAD_OF:
+        raw = _blunted(raw, value_at(target.pattern, _SPREAD_OF[measure.path]), judged)
     if judged.by_layer:
         raw = _judged_by_layer(raw, target, board, match)
     lines = target.pattern.lines
     if judged.with_lines and lines is not None and lines.contrast_L.value is not None:
         raw = replace(raw, strength_L=lines.contrast_L.value)
     return raw
+
+
+# The mean way of what runs all ways is told less well: the least turn that is visible is that of
+# the eye and that of the spread together, as if it averaged sixteen elements (Dakin 2001).
+_SPREAD_OF = {
+    "direction_deg": "direction_spread_deg",
+    "lines.direction_deg": "lines.direction_spread_deg",
+}
+_AVERAGED = 16
+
+
+def _blunted(raw: Raw, spread: Measured | None, judged: Judged) -> Raw:
+    if spread is None or spread.value is None or judged.jnd is None:
+        return raw
+    share = judged.jnd / float(np.hypot(judged.jnd, spread.value / _AVERAGED**0.5))
+    return replace(raw, difference_jnd=raw.difference_jnd * share, noise_jnd=raw.noise_jnd * share)
 
 
 def _line_role(target: Reading) -> Message:
@@ -167,27 +185,31 @@ def _are_no_lines_there(target: Reading, board: Reading, match: LayerMatch) -> b
     return bool(lined_board) and all(back.get(j) is not None for j in lined_board)
 
 
-# Veins of two sorts differ more among themselves than from board to board, so some measures are
-# judged sort by sort; of widths by what their middle is, as their logarithms are spread.
-def _of_sort(lines: Lines, measure: Measure) -> Measured:
-    value = getattr(lines, measure.field)
+# Layers differ more among themselves than from board to board: one patch of the layer that runs
+# together decides what all are like, so some measures are judged layer by layer; of widths and
+# sizes by what their middle is, as their logarithms are spread.
+def _of_layer(block: Lines | Patches, measure: Measure) -> Measured:
+    value = getattr(block, measure.field)
     return value.geometric_mean if isinstance(value, Spread) else value
 
 
 def _judged_by_layer(raw: Raw, target: Reading, board: Reading, match: LayerMatch) -> Raw:
-    """Judge a difference by its precision-weighted mean over the matched layers of lines."""
-    of_target, of_board = dict(target.pattern.lines_by_layer), dict(board.pattern.lines_by_layer)
+    """Judge a difference by its precision-weighted mean over the matched layers."""
+    measure = raw.quantity.measure
+    of_target, of_board = (
+        dict(getattr(r.pattern, f"{measure.block}_by_layer")) for r in (target, board)
+    )
     pairs = [
         (of_target[target.layers[i].id], of_board[board.layers[j].id])
         for i, j in match.pairs
         if target.layers[i].id in of_target and board.layers[j].id in of_board
     ]
-    measure = raw.quantity.measure
     rows = [
         measured_row(
-            raw.quantity, raw.name, _of_sort(x, measure), _of_sort(y, measure), raw.size_mm
+            raw.quantity, raw.name, _of_layer(x, measure), _of_layer(y, measure), raw.size_mm
         )
         for x, y in pairs
+        if getattr(x, measure.field) is not None and getattr(y, measure.field) is not None
     ]
     known = [row for row in rows if row is not None and np.isfinite(row.noise_jnd)]
     if not known:

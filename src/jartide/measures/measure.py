@@ -56,7 +56,7 @@ class Judged:
         since it can't see what is larger than it is; so many times wider than stated were the
         differences between pieces drawn by the same parameters
     wanders_jnd : what is known to a hair of many fine lines, and yet wanders by so much at least
-    by_layer : judged sort by sort of line; what is shown is the measure of all lines
+    by_layer : judged layer by layer; what is shown is the measure of all together
     with_lines : seen for as long as the lines are: how they run, lie and branch
     as_ratio : grows by a factor a painter would say, "1.6 times too wide"
     of_layer : of each layer by itself, not of the pattern

@@ -27,6 +27,7 @@ def _areas(block: str, size_strays: float, number_strays: float) -> tuple[Measur
                 strays=size_strays,
                 seen_by=size,
                 tolerated_jnd=4.0,
+                by_layer=True,
                 as_ratio=True,
             ),
             mended=Mended(way=Way.SIZE),
@@ -46,6 +47,7 @@ def _areas(block: str, size_strays: float, number_strays: float) -> tuple[Measur
                 more="crowded",
                 less="sparse",
                 strays=number_strays,
+                by_layer=True,
                 tolerated_jnd=4.0,
             ),
             mended=Mended(way=Way.NUMBER),
@@ -83,7 +85,9 @@ def _areas(block: str, size_strays: float, number_strays: float) -> tuple[Measur
             digits=None,
             words="softness",
             own_error=(0.05, 0.20),
-            judged=Judged(scale=Scale.RATIO, jnd=0.35, more="soft", less="hard", strays=0.8),
+            judged=Judged(
+                scale=Scale.RATIO, jnd=0.35, more="soft", less="hard", strays=0.8, by_layer=True
+            ),
             mended=Mended(way=Way.HAND),
         ),
         Measure(
