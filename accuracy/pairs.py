@@ -13,7 +13,7 @@ import numpy as np
 from accuracy.layers import as_jpeg, one_thread, read_jpeg
 from accuracy.rows import Row
 from jartide.boards.compare import compare
-from jartide.boards.result import Comparison
+from jartide.boards.result import Comparison, Verdict
 from jartide.colour.difference import delta_e_2000
 from jartide.photo.load import decode_photo
 from jartide.photo.prepare import prepare
@@ -297,6 +297,11 @@ def rows_of(pairs: Sequence[Pair]) -> Iterator[Row]:
             error=100 * _mean(alarms),
             goal=5,
         )
+
+    off = [c.verdict is Verdict.OFF for p, c in told if p.kind in ("same", "tilted")]
+    yield Row(
+        name=f"the same board in two lights: off, % of {len(off)}", error=100 * _mean(off), goal=0
+    )
 
 
 def _is_first(pair: Pair, comparison: Comparison) -> bool:

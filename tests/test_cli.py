@@ -77,6 +77,11 @@ def test_saved_readings_are_compared_by_their_measures(capsys, photos, tmp_path)
     by_photos = json.loads(out)
     assert by_photos["notes"] == []
     assert saved["differences"] == by_photos["differences"]
+    # What can't change a saved reading is not passed over in silence.
+    for given in (["--board-neutral", "1,1,2,2"], ["--mm-per-px-board", 0.25]):
+        status, out, err = run(capsys, "compare", *names, *given, "--json")
+        assert (status, out) == (2, "")
+        assert given[0] in err and "saved reading" in err
 
 
 def test_what_is_no_saved_reading_is_refused_in_a_sentence(capsys, photos, tmp_path):

@@ -135,10 +135,15 @@ def test_many_small_clouds_are_a_matter_of_size(marble_reading):
     def sure(value):
         return Measured(value=value, measurement=(value, value), sampling=(value, value))
 
-    size = replace(clouds.size_by_area_mm, median=sure(clouds.size_by_area_mm.median.value / 2))
-    many = sure(clouds.count_per_dm2.value * 4)
-    small = replace(clouds, size_by_area_mm=size, count_per_dm2=many)
-    board = replace(target, pattern=replace(target.pattern, clouds=small))
+    def smaller(one):
+        half = sure(one.size_by_area_mm.geometric_mean.value / 2)
+        size = replace(one.size_by_area_mm, median=half, geometric_mean=half)
+        many = sure(one.count_per_dm2.value * 4)
+        return replace(one, size_by_area_mm=size, count_per_dm2=many)
+
+    by_layer = tuple((layer, smaller(one)) for layer, one in target.pattern.clouds_by_layer)
+    pattern = replace(target.pattern, clouds=smaller(clouds), clouds_by_layer=by_layer)
+    board = replace(target, pattern=pattern)
     for quantity in ("clouds.count_per_dm2", "clouds.size_by_area_mm"):
         assert "fewer and larger" in advice(target, board, quantity)
 

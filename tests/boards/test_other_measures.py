@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
 import pytest
@@ -20,6 +21,7 @@ from jartide.reading.pattern.records import (
     Patches,
     Polarity,
     Specks,
+    Spread,
     Weave,
 )
 from jartide.reading.read import read_picture
@@ -55,7 +57,14 @@ def with_block(reading, path, value):
         there = BLANK[block]
     own = getattr(there, name)
     new = sure(value) if isinstance(own, Measured) else replace(own, median=sure(value))
-    return replace(reading, pattern=replace(pattern, **{block: replace(there, **{name: new})}))
+    changed = replace(there, **{name: new})
+    parts = {block: changed}
+    if block in ("patches", "clouds"):
+        # Areas are judged layer by layer: one layer has all of them.
+        if isinstance(new, Spread):
+            changed = replace(changed, **{name: replace(new, geometric_mean=sure(value))})
+        parts |= {f"{block}_by_layer": ((reading.layers[0].id, changed),)}
+    return replace(reading, pattern=replace(pattern, **parts))
 
 
 def _blank(kind):
@@ -104,7 +113,7 @@ JUDGED = [
     for m in MEASURES
     if m.judged is not None
     and m.block not in ("", "common")
-    and not (m.axial or m.judged.by_hand or m.judged.by_layer)
+    and not (m.axial or m.judged.by_hand or (m.judged.by_layer and m.block == "lines"))
 ]
 
 
@@ -153,3 +162,49 @@ def test_how_lines_run_is_seen_for_as_long_as_the_lines_are():
     assert visible_share(1.4, 5.0, 3.0) < visible_share(1.4, 5.0)
     assert visible_share(1.4, 80.0, 38.0) < 0.15 < visible_share(1.4, 20.0, 38.0) < 0.5
     assert visible_share(None, 20.0, 3.0) == 1.0
+
+
+def _turned_by(reading, degrees, spread):
+    pattern = replace(
+        reading.pattern, direction_deg=sure(90.0 + degrees), direction_spread_deg=sure(spread)
+    )
+    return replace(reading, pattern=pattern)
+
+
+def test_a_turn_of_what_runs_all_ways_is_seen_less_well(cloth):
+    seen = {}
+    for spread in (4.0, 48.0):
+        both = (_turned_by(cloth, degrees, spread) for degrees in (0.0, 12.0))
+        found = {d.quantity: d for d in compare(*both).differences}
+        seen[spread] = found["direction_deg"].jnd
+        assert found["direction_deg"].delta == pytest.approx(12.0)
+    assert seen[4.0] == pytest.approx(12 / (6**2 + (4 / 6) ** 2) ** 0.5, rel=0.01)
+    assert seen[48.0] == pytest.approx(12 / (6**2 + 8**2) ** 0.5, rel=0.01)
+
+
+def _clouds(size):
+    value = sure(size)
+    spread = Spread(p10=value, median=value, p90=value, geometric_mean=value)
+    return replace(BLANK["clouds"], size_by_area_mm=spread)
+
+
+def test_sizes_of_areas_are_judged_layer_by_layer(cloth):
+    """What all together is like hangs on the one that runs together."""
+    ids = [layer.id for layer in cloth.layers]
+
+    def with_clouds(sizes, every):
+        by_layer = tuple((id, _clouds(size)) for id, size in zip(ids, sizes, strict=False))
+        pattern = replace(cloth.pattern, clouds=_clouds(every), clouds_by_layer=by_layer)
+        return replace(cloth, pattern=pattern)
+
+    target = with_clouds((20.0, 8.0), 15.0)
+    merged = with_clouds((20.0, 8.0), 30.0)
+    larger = with_clouds((30.0, 12.0), 15.0)
+    key = "clouds.size_by_area_mm"
+    merged_row, larger_row = (
+        next(d for d in compare(target, board).differences if d.quantity == key)
+        for board in (merged, larger)
+    )
+    assert merged_row.jnd == pytest.approx(0.0, abs=1e-9)
+    assert larger_row.significant
+    assert larger_row.jnd == pytest.approx(math.log(1.5) / 0.2, rel=0.05)

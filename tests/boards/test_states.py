@@ -102,22 +102,26 @@ def scaled(reading, times):
             junctions_per_dm2=sized(one.junctions_per_dm2, times**-2),
         )  # fmt: skip
 
+    def areas(one):
+        size = one.size_by_area_mm
+        spread = replace(
+            size,
+            median=sized(size.median, times),
+            geometric_mean=sized(size.geometric_mean, times),
+        )
+        count = sized(one.count_per_dm2, times**-2)
+        return replace(one, size_by_area_mm=spread, count_per_dm2=count)
+
     pattern = reading.pattern
     clouds = pattern.clouds
-    if clouds is not None:
-        size = clouds.size_by_area_mm
-        clouds = replace(
-            clouds,
-            size_by_area_mm=replace(size, median=sized(size.median, times)),
-            count_per_dm2=sized(clouds.count_per_dm2, times**-2),
-        )
     return replace(
         reading,
         pattern=replace(
             pattern,
             lines=lines(pattern.lines),
             lines_by_layer=tuple((i, lines(one)) for i, one in pattern.lines_by_layer),
-            clouds=clouds,
+            clouds=None if clouds is None else areas(clouds),
+            clouds_by_layer=tuple((i, areas(one)) for i, one in pattern.clouds_by_layer),
             correlation_mm=sized(pattern.correlation_mm, times),
             edges_mm_per_cm2=sized(pattern.edges_mm_per_cm2, times**-0.65),
         ),

@@ -78,12 +78,12 @@ def _row(
 
 
 # The mean way of what runs all ways is told less well: the least turn that is visible is that of
-# the eye and that of the spread together, as if it averaged sixteen elements (Dakin 2001).
+# the eye and that of the spread together, as if it averaged some thirty-six elements (Dakin 2001).
 _SPREAD_OF = {
     "direction_deg": "direction_spread_deg",
     "lines.direction_deg": "lines.direction_spread_deg",
 }
-_AVERAGED = 16
+_AVERAGED = 36
 
 
 def _blunted(raw: Raw, spread: Measured | None, judged: Judged) -> Raw:

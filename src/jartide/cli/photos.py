@@ -364,17 +364,23 @@ def _piece(options: Options, which: str, scale: str, family: str) -> tuple[Readi
         key.removeprefix(prefix): value for key, value in options.items() if key.startswith(prefix)
     }
     own |= {"mm_per_px": options[scale]} if scale in options else {}
+    if own and all(map(_is_saved, photos)):
+        # What was read once is as it was read: a corner given now would change nothing.
+        option = f"{which}_{next(iter(own))}" if "mm_per_px" not in own else scale
+        raise CommandError("error.command.saved_as_read", option="--" + option.replace("_", "-"))
     own |= {"scan": options["scan"]} if "scan" in options else {}
     read: list[tuple[Reading, Picture | None]] = [
-        (_saved(photo), None)
-        if Path(photo).suffix.lower() == ".json"
-        else _reading({**own, "photo": photo}, family)
+        (_saved(photo), None) if _is_saved(photo) else _reading({**own, "photo": photo}, family)
         for photo in photos
     ]
     if len(read) == 1:
         return read[0]
     together = read_together([reading for reading, _ in read])
     return together.reading, read[together.lead][1]
+
+
+def _is_saved(name: str) -> bool:
+    return Path(name).suffix.lower() == ".json"
 
 
 def _saved(name: str) -> Reading:
