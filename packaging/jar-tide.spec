@@ -6,7 +6,7 @@ from PyInstaller.utils.hooks import collect_data_files, collect_submodules
 NOT_NEEDED = [
     "tkinter", "matplotlib", "pandas", "IPython", "pytest", "_pytest", "hypothesis", "colour",
     "sklearn", "mypy", "fontTools", "jsonschema", "setuptools", "pkg_resources",
-    "sqlalchemy.testing", "alembic.testing", "numpy.tests", "numpy.f2py.tests",
+    "sqlalchemy.testing", "numpy.tests", "numpy.f2py.tests",
 ]
 
 analysis = Analysis(

@@ -7,8 +7,8 @@ from pathlib import Path
 
 import make_guide
 import pytest
-from accuracy.kept import PAGE, page, read_kept
 
+from accuracy.kept import PAGE, page, read_kept
 from jartide.boards.compare import compare
 from jartide.help_texts import help_sections, section_of
 from jartide.job.words.number_rows import number_groups

@@ -8,8 +8,8 @@ from multiprocessing import get_context
 from pathlib import Path
 
 import numpy as np
-from accuracy.layers import FAMILIES, MM_PER_PX, as_jpeg, drawn, flat_code, one_thread
 
+from accuracy.layers import FAMILIES, MM_PER_PX, as_jpeg, drawn, flat_code, one_thread
 from jartide.photo.load import decode_photo
 from jartide.photo.prepare import prepare
 from jartide.photo.settings import PhotoSettings

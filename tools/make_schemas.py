@@ -82,6 +82,7 @@ def bundle_schema() -> str:
     properties = {
         "schema": {"const": SCHEMA},
         "made": {"type": "string", "format": "date-time"},
+        "lacking": {"type": "array", "items": {"type": "string"}},
         "job": made.of(Job),
         **lists,
         "readings": {

@@ -160,7 +160,7 @@ def test_a_full_disk_loses_nothing(tmp_path, monkeypatch):
 
 
 def test_a_photo_that_vanished_from_the_workspace_is_named(tmp_path):
-    files = PhotoFiles(tmp_path)
+    files = PhotoFiles(tmp_path, lambda: None)
     sha256 = files.add(JPEG, "slab.jpg")
     files.path(sha256).unlink()
     assert files.path(sha256) is None

@@ -2,8 +2,8 @@
 
 import numpy as np
 import pytest
-from accuracy.steady import Palette, palette_distance
 
+from accuracy.steady import Palette, palette_distance
 from jartide.colour.difference import delta_e_2000
 from jartide.colour.perceptual import even_to_lab, lab_to_even
 from jartide.colour.spaces import lab_to_linear, linear_to_lab

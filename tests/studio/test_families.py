@@ -5,11 +5,11 @@ from __future__ import annotations
 import ast
 from pathlib import Path
 
-import accuracy.second
 import numpy as np
 import pytest
-from accuracy.second.families import FAMILIES, draw_stack
 
+import accuracy.second
+from accuracy.second.families import FAMILIES, draw_stack
 from jartide.colour.spaces import linear_to_lab
 from jartide.families import families
 from jartide.studio.families import SURFACES, draw_family

@@ -121,6 +121,12 @@ def make_parser() -> argparse.ArgumentParser:
     _add_output(plan)
     plan.set_defaults(run=_command("cli.plans", "plan_command"))
 
+    check = commands.add_parser("check", help=tr("cli.help.check"))
+    check.add_argument("folder", type=Path, metavar="WORKSPACE")
+    check.add_argument("--repair", action="store_true", help=tr("cli.help.repair"))
+    check.add_argument("--json", action="store_true", help=tr("cli.help.json"))
+    check.set_defaults(run=_command("cli.checks", "check_command"))
+
     demo = commands.add_parser("demo", help=tr("cli.help.demo"))
     demo.set_defaults(run=_command("app.commands", "open_demo"))
     return parser

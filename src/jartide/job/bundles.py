@@ -8,9 +8,11 @@ from pathlib import Path
 from jartide.errors import CommandError
 from jartide.job.events import Event
 from jartide.job.open_job import OpenJob
+from jartide.job.words.lacking import with_lacking
 from jartide.store.backup import write_backup
 from jartide.store.bundle import Bundle, as_copy, has_job, put_bundle, read_bundle, write_bundle
 from jartide.store.records import Job
+from jartide.store.whole import write_whole
 from jartide.wording import tr
 
 
@@ -33,13 +35,14 @@ class Bundles:
             return
 
         def work(_: Callable[[float], None]) -> str:
-            data = write_bundle(workspace, job)
+            packed = write_bundle(workspace, job)
             try:
-                path.write_bytes(data)
+                write_whole(path, packed.data)
             except OSError as error:
                 why = error.strerror or type(error).__name__
                 raise CommandError("error.command.write", name=str(path), why=why) from error
-            return tr("bundle.saved", name=job.name, file=path.name)
+            words = tr("bundle.saved", name=job.name, file=path.name)
+            return with_lacking(words, packed.lacking)
 
         self._job.in_background("bundle", work, self._job.events.told.emit)
 
@@ -50,8 +53,8 @@ class Bundles:
             return
 
         def work(progress: Callable[[float], None]) -> str:
-            write_backup(workspace, path, progress)
-            return tr("backup.saved", file=path.name)
+            lacking = write_backup(workspace, path, progress)
+            return with_lacking(tr("backup.saved", file=path.name), lacking)
 
         self._job.in_background("backup", work, self._job.events.told.emit)
 
@@ -87,7 +90,7 @@ class Bundles:
 
         def work(_: Callable[[float], None]) -> str:
             put_bundle(workspace, as_copy(bundle) if copy else bundle)
-            return tr("bundle.brought", name=bundle.job.name)
+            return with_lacking(tr("bundle.brought", name=bundle.job.name), bundle.lacking)
 
         def returned(words: str) -> None:
             self._job.reload()

@@ -23,8 +23,9 @@ from jartide.job.runner import Progress, Runner
 from jartide.job.sheet import Sheet
 from jartide.job.sheet_content import SheetGatherer
 from jartide.job.shelf import Shelf
+from jartide.job.words.lacking import with_lacking
 from jartide.job.zones import Zones
-from jartide.store.backup import restore_backup
+from jartide.store.backup import Restored, restore_backup
 from jartide.store.demo import fill_with_demo
 from jartide.store.records import Finish
 from jartide.store.workspace import Workspace
@@ -110,13 +111,15 @@ class OpenJob:
         self.records.finish = None
         self.close()
 
-        def returned(found: tuple[Workspace, str, str]) -> None:
-            workspace, kept, refused = found
+        def returned(found: tuple[Workspace, Restored | None, str]) -> None:
+            workspace, restored, refused = found
             self._came(workspace)
-            if refused:
+            if restored is None:
                 self.events.failed.emit(refused)
-            else:
-                self.events.told.emit(tr("backup.restored", file=path.name, folder=kept))
+                return
+            kept = "" if restored.kept_in is None else restored.kept_in.name
+            words = tr("backup.restored", file=path.name, folder=kept)
+            self.events.told.emit(with_lacking(words, restored.lacking))
 
         self.runner.start(
             "open",
@@ -164,10 +167,12 @@ def _opened(folder: Path, *, demo: bool) -> Workspace:
     return workspace
 
 
-def _restored(path: Path, folder: Path, progress: Progress) -> tuple[Workspace, str, str]:
-    aside, refused = None, ""
+def _restored(
+    path: Path, folder: Path, progress: Progress
+) -> tuple[Workspace, Restored | None, str]:
+    restored, refused = None, ""
     try:
-        aside = restore_backup(path, folder, progress)
+        restored = restore_backup(path, folder, progress)
     except JarTideError as error:
         refused = str(error)
-    return Workspace.open(folder), "" if aside is None else aside.name, refused
+    return Workspace.open(folder), restored, refused

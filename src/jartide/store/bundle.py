@@ -1,8 +1,9 @@
 """A job as one file: a .zip of job.json (jar-tide/bundle/1) and the original photos.
 
 What comes in is looked at before anything is written: names, sizes, schema, every record, every
-reference, every photo's content. A bundle that is wrong anywhere is refused in one sentence and
-the workspace stays as it was.
+reference, every photo's content. A bundle whose records are wrong anywhere is refused in one
+sentence and the workspace stays as it was; a photo that is lacking or damaged is told, and the rest
+comes in.
 """
 
 from __future__ import annotations
@@ -12,12 +13,15 @@ import io
 import json
 import re
 import zipfile
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, TypeVar
 
 from cattrs.errors import BaseValidationError
+from sqlalchemy import select
 
 from jartide.errors import ReadingError, WorkspaceError
+from jartide.store import tables
+from jartide.store.files import is_whole, plain_suffix
 from jartide.store.fresh_ids import with_fresh_ids
 from jartide.store.jar_records import Mix, Tin
 from jartide.store.records import Board, Entry, Finish, Job, Photo, Plan, Record, Surface
@@ -27,7 +31,8 @@ from jartide.store.workspace import Workspace, now
 
 SCHEMA = "jar-tide/bundle/1"
 _JSON = "job.json"
-_PHOTO = re.compile(r"photos/([0-9a-f]{64})(\.[a-z0-9]{1,7})?")
+# Suffixes as this version gives them, and as earlier ones kept them.
+_PHOTO = re.compile(r"photos/([0-9a-f]{64})(\.[^/\\]{1,40})?")
 _UUID = re.compile(r"[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}")
 _MOST_FILES = 5000
 _MOST_JSON = 200_000_000
@@ -60,6 +65,7 @@ class Bundle:
     readings : rows as the workspace keeps them
     files : the photos' bytes with their suffix, by SHA-256
     notes : what was passed over
+    lacking : names of the photos whose originals are not in it, or not whole
     """
 
     job: Job
@@ -67,17 +73,24 @@ class Bundle:
     readings: tuple[dict[str, Any], ...]
     files: dict[str, tuple[bytes, str]]
     notes: tuple[str, ...] = ()
+    lacking: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Packed:
+    """A bundle's bytes, and the names of photos the workspace lacks or holds damaged."""
+
+    data: bytes
+    lacking: tuple[str, ...]
 
 
 # ---- out
 
 
-def write_bundle(workspace: Workspace, job: Job) -> bytes:
+def write_bundle(workspace: Workspace, job: Job) -> Packed:
     """Return a job with everything that belongs to it as one .zip file.
 
-    Raises
-    ------
-    WorkspaceError : when a photo's file is gone.
+    Each original is checked as it is packed; one that is gone or damaged is left out and told.
     """
     finishes = workspace.finishes(job.id)
     photos = [photo for finish in finishes for photo in workspace.photos(finish.id)]
@@ -94,9 +107,14 @@ def write_bundle(workspace: Workspace, job: Job) -> bytes:
         "entries": workspace.entries([board.id for board in boards]),
         "plans": workspace.plans([finish.id for finish in finishes]),
     }
+    by_content = {photo.sha256: photo for photo in photos}
+    paths = {sha256: workspace.files.path(sha256) for sha256 in by_content}
+    whole = {k: path for k, path in paths.items() if path is not None and is_whole(path, k)}
+    lacking = tuple(photo.file_name for k, photo in by_content.items() if k not in whole)
     plain = {
         "schema": SCHEMA,
         "made": now(),
+        "lacking": lacking,
         "job": converter().unstructure(job),
         **{name: converter().unstructure(records) for name, records in lists.items()},
         "readings": workspace.kept_readings({photo.sha256 for photo in photos}),
@@ -104,13 +122,11 @@ def write_bundle(workspace: Workspace, job: Job) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as file:
         file.writestr(_JSON, json.dumps(plain, ensure_ascii=False, indent=1))
-        for sha256, photo in {photo.sha256: photo for photo in photos}.items():
-            path = workspace.files.path(sha256)
-            if path is None:
-                raise WorkspaceError("error.workspace.photo_lost", name=photo.file_name)
+        for sha256, path in whole.items():
             # Photos are packed already.
-            file.write(path, f"photos/{path.name}", zipfile.ZIP_STORED)
-    return out.getvalue()
+            name = f"photos/{sha256}{plain_suffix(path.name)}"
+            file.write(path, name, zipfile.ZIP_STORED)
+    return Packed(data=out.getvalue(), lacking=lacking)
 
 
 # ---- in
@@ -132,11 +148,21 @@ def read_bundle(data: bytes, name: str) -> Bundle:
         for path, info in infos.items():
             found = _PHOTO.fullmatch(path)
             if found is not None:
-                packed = _unpacked(file, info, _MOST_PHOTO, name)
-                if hashlib.sha256(packed).hexdigest() != found[1]:
-                    raise WorkspaceError("error.bundle.photo", name=name, what=path)
-                files[found[1]] = (packed, found[2] or "")
+                packed = _photo(file, info, name)
+                if packed is not None and hashlib.sha256(packed).hexdigest() == found[1]:
+                    files[found[1]] = (packed, plain_suffix(path))
     return _bundle(plain, files, notes, name)
+
+
+def _photo(file: zipfile.ZipFile, info: zipfile.ZipInfo, name: str) -> bytes | None:
+    """An original's bytes; None of one that can't be unpacked: then it is lacking."""
+    try:
+        with unpacking(name):
+            return _unpacked(file, info, _MOST_PHOTO, name)
+    except WorkspaceError as error:
+        if error.message.id == "error.bundle.large":
+            raise
+        return None
 
 
 def _checked_names(
@@ -224,13 +250,15 @@ def _bundle(
     ids = [record.id for record in everything]
     if len(set(ids)) < len(ids) or not all(_UUID.fullmatch(one) for one in ids):
         raise WorkspaceError("error.bundle.ids", name=name)
-    _check_references(job, records, files, name)
+    _check_references(job, records, name)
+    photos = {photo.sha256: photo.file_name for photo in records["photos"]}
     return Bundle(
         job=job,
         records=tuple(everything),
         readings=tuple(_checked_reading(row, name) for row in _list(plain, "readings", name)),
         files=files,
         notes=notes,
+        lacking=tuple(photos[sha256] for sha256 in photos if sha256 not in files),
     )
 
 
@@ -250,9 +278,7 @@ def _structured(plain: Any, kind: type[_R], name: str, where: str) -> _R:
         raise WorkspaceError("error.bundle.record", name=name, what=where) from error
 
 
-def _check_references(
-    job: Job, records: dict[str, list[Any]], files: dict[str, tuple[bytes, str]], name: str
-) -> None:
+def _check_references(job: Job, records: dict[str, list[Any]], name: str) -> None:
     finishes = {finish.id for finish in records["finishes"]}
     boards = {board.id for board in records["boards"]}
     right = all(finish.job_id == job.id for finish in records["finishes"])
@@ -262,9 +288,6 @@ def _check_references(
     right &= all(entry.board_id in boards for entry in records["entries"])
     if not right:
         raise WorkspaceError("error.bundle.references", name=name)
-    for photo in records["photos"]:
-        if photo.sha256 not in files:
-            raise WorkspaceError("error.bundle.missing", name=name, what=photo.file_name[:80])
 
 
 def _checked_reading(row: Any, name: str) -> dict[str, Any]:
@@ -296,9 +319,7 @@ def as_copy(bundle: Bundle) -> Bundle:
     records = with_fresh_ids(bundle.records)
     job = records[0]
     assert isinstance(job, Job)
-    return Bundle(
-        job=job, records=records, readings=bundle.readings, files=bundle.files, notes=bundle.notes
-    )
+    return replace(bundle, job=job, records=records)
 
 
 def put_bundle(workspace: Workspace, bundle: Bundle) -> None:
@@ -306,11 +327,15 @@ def put_bundle(workspace: Workspace, bundle: Bundle) -> None:
 
     A job of the same id is brought up to the bundle's state; tins that stand on the shelf
     already, by their id or their name, stay as they are and are used in the bundle's place.
+    Where the bundle bears ids of what belongs to another job here, it comes in as a copy: what
+    that job holds is never moved.
 
     Raises
     ------
     WorkspaceError : when it can't be written.
     """
+    if _bears_ids_of_others(workspace, bundle):
+        bundle = as_copy(bundle)
     here = {tin.name.casefold(): tin.id for tin in workspace.tins()}
     known = {tin.id for tin in workspace.tins()}
     swaps = {}
@@ -328,6 +353,31 @@ def put_bundle(workspace: Workspace, bundle: Bundle) -> None:
     for data, suffix in bundle.files.values():
         workspace.files.add(data, f"photo{suffix}")
     workspace.put_all(records, bundle.readings)
+
+
+# A record is a job's by what it belongs to.
+_BELONGS_TO = {
+    Finish: (tables.finishes, "job_id"),
+    Surface: (tables.surfaces, "finish_id"),
+    Board: (tables.boards, "finish_id"),
+    Photo: (tables.photos, "finish_id"),
+    Mix: (tables.mixes, "finish_id"),
+    Plan: (tables.plans, "finish_id"),
+    Entry: (tables.entries, "board_id"),
+}
+_AT_ONCE = 500
+
+
+def _bears_ids_of_others(workspace: Workspace, bundle: Bundle) -> bool:
+    """Whether a record of the bundle bears the id of one that belongs to another job here."""
+    own = {record.id for record in bundle.records}
+    for kind, (table, owner) in _BELONGS_TO.items():
+        ids = [record.id for record in bundle.records if isinstance(record, kind)]
+        for start in range(0, len(ids), _AT_ONCE):
+            some = table.c.id.in_(ids[start : start + _AT_ONCE])
+            if any(row[0] not in own for row in workspace.rows(select(table.c[owner]).where(some))):
+                return True
+    return False
 
 
 def _swapped(record: Record, swaps: dict[str, str]) -> Record:

@@ -1,139 +1,167 @@
-"""Bring an older workspace up to this version's tables, one step at a time.
+"""Bring an older workspace up to this version's tables: all steps in one transaction, or none.
 
-Imported only when there is something to migrate. The old file is copied beside
-the new one first, and a step is done whole or not at all.
+Each step is its own SQL, as it was right when it was made: later changes to the tables are later
+steps. A whole copy of the old database is put beside it first and stays.
 """
 
 from __future__ import annotations
 
+import contextlib
+import filecmp
 import json
 import re
-import shutil
-from collections.abc import Callable
+import sqlite3
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
-import sqlalchemy as sa
-from alembic.migration import MigrationContext
-from alembic.operations import Operations
-
-from jartide.devices.source import Source
 from jartide.errors import WorkspaceError
-from jartide.store import tables
+from jartide.store.whole import put_in_place
+
+# What a step does: statements, or what has to look at each row.
+Step = Sequence[str] | Callable[[sqlite3.Connection], None]
 
 
-def migrate(path: Path, version: int) -> None:
-    """Migrate the database at `path` from `version` to the present one.
+def migrate(path: Path, version: int, to_version: int) -> None:
+    """Migrate the database at `path` from `version` to `to_version`.
 
     Raises
     ------
     WorkspaceError : when the disk is full or the file damaged; the old file is as it was.
     """
-    engine = sa.create_engine(f"sqlite:///{path}")
-    kept = path.with_suffix(f".version-{version}.sqlite")
     try:
-        shutil.copy2(path, kept)
-        with engine.begin() as connection:
-            operations = Operations(MigrationContext.configure(connection))
-            for step in range(version, tables.SCHEMA_VERSION):
-                _STEPS[step](operations, connection)
-            connection.exec_driver_sql(f"PRAGMA user_version={tables.SCHEMA_VERSION}")
-    except (OSError, sa.exc.DBAPIError) as error:
-        engine.dispose()
-        if kept.exists():
-            shutil.copy2(kept, path)
-        why = getattr(error, "strerror", None) or str(getattr(error, "orig", error))
+        keep_copy(path, version)
+        # Without a mode of its own Python begins no transaction behind our back.
+        with contextlib.closing(sqlite3.connect(path, isolation_level=None)) as connection:
+            connection.execute("PRAGMA synchronous=FULL")
+            connection.execute("BEGIN IMMEDIATE")
+            for number in range(version, to_version):
+                _carry_out(_STEPS[number], connection)
+            # The version goes with the tables: both are there after the commit, or neither.
+            connection.execute(f"PRAGMA user_version={to_version:d}")
+            connection.execute("COMMIT")
+    except (OSError, sqlite3.Error, ValueError) as error:
+        why = getattr(error, "strerror", None) or str(error)
         raise WorkspaceError("error.workspace.migrate", name=str(path.parent), why=why) from error
-    finally:
-        engine.dispose()
 
 
-def _from_1(operations: Operations, connection: sa.Connection) -> None:
+def keep_copy(path: Path, version: int) -> Path:
+    """Put a whole copy of a database beside it; one that is there already is never touched.
+
+    Raises
+    ------
+    OSError, sqlite3.Error : nothing is left of the copy.
+    """
+    half_done = path.with_name(f".{path.stem}.version-{version}.part")
+    half_done.unlink(missing_ok=True)
+    try:
+        with (
+            contextlib.closing(sqlite3.connect(path)) as old,
+            contextlib.closing(sqlite3.connect(half_done)) as new,
+        ):
+            old.backup(new)
+        kept, number = path.with_suffix(f".version-{version}.sqlite"), 2
+        while kept.exists():
+            if filecmp.cmp(kept, half_done, shallow=False):
+                # Kept by an attempt that came to nothing.
+                half_done.unlink()
+                return kept
+            kept = path.with_suffix(f".version-{version}.{number}.sqlite")
+            number += 1
+        put_in_place(half_done, kept)
+    except (OSError, sqlite3.Error):
+        half_done.unlink(missing_ok=True)
+        raise
+    return kept
+
+
+def _carry_out(step: Step, connection: sqlite3.Connection) -> None:
+    if callable(step):
+        step(connection)
+        return
+    for statement in step:
+        connection.execute(statement)
+
+
+def _one_grey_to_many(connection: sqlite3.Connection) -> None:
     """Boards get their ticks; a photo's one grey becomes a list of known patches."""
-    operations.add_column(
-        "boards", sa.Column("checks", sa.JSON, nullable=False, server_default="[]")
-    )
-    rows = connection.execute(sa.text("SELECT id, settings FROM photos")).all()
-    for photo, text in rows:
+    connection.execute("ALTER TABLE boards ADD COLUMN checks JSON DEFAULT '[]' NOT NULL")
+    for photo, text in connection.execute("SELECT id, settings FROM photos").fetchall():
         settings = json.loads(text)
         grey = settings.pop("neutral", None)
         settings["neutrals"] = [] if grey is None else [grey]
         connection.execute(
-            sa.text("UPDATE photos SET settings = :settings WHERE id = :id"),
-            {"settings": json.dumps(settings), "id": photo},
+            "UPDATE photos SET settings = ? WHERE id = ?", (json.dumps(settings), photo)
         )
 
 
-def _from_2(operations: Operations, connection: sa.Connection) -> None:
-    """Finishes get what is decided of their layers, photos their zones."""
-    operations.add_column("finishes", sa.Column("layers", sa.JSON))
-    operations.add_column(
-        "photos", sa.Column("zones", sa.JSON, nullable=False, server_default="[]")
-    )
-
-
-def _from_3(operations: Operations, connection: sa.Connection) -> None:
-    """The shelf and the jars get their tables."""
-    for table in (tables.tins, tables.mixes):
-        table.create(connection)
-
-
-def _from_4(operations: Operations, connection: sa.Connection) -> None:
-    """Boards get a log; finishes, boards and photos room for more particulars."""
-    tables.entries.create(connection)
-    for name in ("finishes", "boards", "photos"):
-        operations.add_column(name, sa.Column("body", sa.JSON, nullable=False, server_default="{}"))
-
-
-def _from_5(operations: Operations, connection: sa.Connection) -> None:
-    """Finishes get a plan; surfaces what they are made of and where they are."""
-    tables.plans.create(connection)
-    operations.add_column(
-        "surfaces", sa.Column("body", sa.JSON, nullable=False, server_default="{}")
-    )
-
-
-def _from_6(operations: Operations, connection: sa.Connection) -> None:
-    """Jobs get room for more particulars."""
-    operations.add_column("jobs", sa.Column("body", sa.JSON, nullable=False, server_default="{}"))
-
+_LAYERS_AND_ZONES = (
+    "ALTER TABLE finishes ADD COLUMN layers JSON",
+    "ALTER TABLE photos ADD COLUMN zones JSON DEFAULT '[]' NOT NULL",
+)
+_SHELF_AND_JARS = (
+    """CREATE TABLE tins (
+        id VARCHAR NOT NULL, name VARCHAR NOT NULL, position INTEGER NOT NULL,
+        body JSON NOT NULL, deleted_at VARCHAR, PRIMARY KEY (id)
+    )""",
+    """CREATE TABLE mixes (
+        id VARCHAR NOT NULL, finish_id VARCHAR NOT NULL, name VARCHAR NOT NULL,
+        position INTEGER NOT NULL, body JSON NOT NULL, deleted_at VARCHAR, PRIMARY KEY (id)
+    )""",
+    "CREATE INDEX ix_mixes_finish_id ON mixes (finish_id)",
+)
+_LOGS = (
+    """CREATE TABLE entries (
+        id VARCHAR NOT NULL, board_id VARCHAR NOT NULL, at VARCHAR NOT NULL,
+        body JSON NOT NULL, deleted_at VARCHAR, PRIMARY KEY (id)
+    )""",
+    "CREATE INDEX ix_entries_board_id ON entries (board_id)",
+    "ALTER TABLE finishes ADD COLUMN body JSON DEFAULT '{}' NOT NULL",
+    "ALTER TABLE boards ADD COLUMN body JSON DEFAULT '{}' NOT NULL",
+    "ALTER TABLE photos ADD COLUMN body JSON DEFAULT '{}' NOT NULL",
+)
+_PLANS = (
+    """CREATE TABLE plans (
+        id VARCHAR NOT NULL, finish_id VARCHAR NOT NULL, body JSON NOT NULL,
+        deleted_at VARCHAR, PRIMARY KEY (id)
+    )""",
+    "CREATE INDEX ix_plans_finish_id ON plans (finish_id)",
+    "ALTER TABLE surfaces ADD COLUMN body JSON DEFAULT '{}' NOT NULL",
+)
+_JOBS = ("ALTER TABLE jobs ADD COLUMN body JSON DEFAULT '{}' NOT NULL",)
 
 # What the made-up devices and their photos were called before they were marked.
 _OLD_AIR = "Bench thermo-hygrometer (simulated)"
 _OLD_STAND = re.compile(r"^(stand|stativ) \d+\.jpg$")
 
 
-def _from_7(operations: Operations, connection: sa.Connection) -> None:
+def _stand_ins_marked(connection: sqlite3.Connection) -> None:
     """What a stand-in said is marked as such; what may come from one, as of unknown source."""
     for table, name in (("entries", "logged"), ("plans", "work")):
-        for id, text in connection.execute(sa.text(f"SELECT id, body FROM {table}")).all():
+        for id, text in connection.execute(f"SELECT id, body FROM {table}").fetchall():
             body = json.loads(text)
             air = body.get(name) or {}
             air = (air.get("climate") or {}) if name == "logged" else air
             key = "source" if name == "logged" else "air_source"
             if air.get(key) == _OLD_AIR:
-                air[key] = Source.STAND_IN.value
+                air[key] = "stand_in"
                 _put_body(connection, table, id, body)
-    for id, file_name, text in connection.execute(
-        sa.text("SELECT id, file_name, body FROM photos")
-    ).all():
+    photos = connection.execute("SELECT id, file_name, body FROM photos").fetchall()
+    for id, file_name, text in photos:
         if _OLD_STAND.match(file_name):
-            body = {**json.loads(text), "source": Source.UNKNOWN.value}
-            _put_body(connection, "photos", id, body)
+            _put_body(connection, "photos", id, {**json.loads(text), "source": "unknown"})
 
 
-def _put_body(connection: sa.Connection, table: str, id: str, body: dict) -> None:
-    connection.execute(
-        sa.text(f"UPDATE {table} SET body = :body WHERE id = :id"),
-        {"body": json.dumps(body), "id": id},
-    )
+def _put_body(connection: sqlite3.Connection, table: str, id: str, body: dict) -> None:
+    connection.execute(f"UPDATE {table} SET body = ? WHERE id = ?", (json.dumps(body), id))
 
 
-_STEPS: dict[int, Callable[[Operations, sa.Connection], None]] = {
-    1: _from_1,
-    2: _from_2,
-    3: _from_3,
-    4: _from_4,
-    5: _from_5,
-    6: _from_6,
-    7: _from_7,
+# By the version that each step starts from.
+_STEPS: dict[int, Step] = {
+    1: _one_grey_to_many,
+    2: _LAYERS_AND_ZONES,
+    3: _SHELF_AND_JARS,
+    4: _LOGS,
+    5: _PLANS,
+    6: _JOBS,
+    7: _stand_ins_marked,
 }

@@ -1,4 +1,4 @@
-"""The tables of the workspace's database, schema version 7."""
+"""The tables of the workspace's database, of this version."""
 
 from __future__ import annotations
 

@@ -7,16 +7,15 @@ or not at all. One window owns a workspace; a second one opens it read-only.
 from __future__ import annotations
 
 import contextlib
-import fcntl
 import os
 import sqlite3
 from collections.abc import Collection, Iterable, Iterator
 from dataclasses import asdict
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import IO, Any, TypeVar
+from typing import Any, TypeVar
 
-from sqlalchemy import Engine, Table, create_engine, event, literal_column, select
+from sqlalchemy import URL, Engine, Table, create_engine, event, literal_column, select
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.exc import DBAPIError
 
@@ -24,8 +23,9 @@ from jartide.errors import WorkspaceError
 from jartide.reading.decisions import LayerChoices
 from jartide.reading.result import ALGORITHM, Reading
 from jartide.store import tables
-from jartide.store.files import PhotoFiles
+from jartide.store.files import PhotoFiles, clear_incoming
 from jartide.store.jar_records import Mix, Tin
+from jartide.store.lock import Lock
 from jartide.store.records import (
     Board,
     Entry,
@@ -37,6 +37,7 @@ from jartide.store.records import (
     Record,
     Surface,
 )
+from jartide.store.restoring import DATABASE, JOURNAL, finish_swap
 from jartide.store.serialise import (
     converter,
     reading_from_text,
@@ -44,7 +45,7 @@ from jartide.store.serialise import (
     reading_to_text,
 )
 
-_TABLES: dict[type, Table] = {
+KINDS: dict[type, Table] = {
     Job: tables.jobs,
     Finish: tables.finishes,
     Surface: tables.surfaces,
@@ -66,16 +67,21 @@ def now() -> str:
 class Workspace:
     """An open workspace."""
 
-    def __init__(self, folder: Path, engine: Engine, lock: IO[str] | None) -> None:
+    def __init__(self, folder: Path, engine: Engine, lock: Lock | None) -> None:
         self.folder = folder
-        self.files = PhotoFiles(folder / "photos")
+        self.files = PhotoFiles(folder / "photos", self._check_writable)
         self._engine = engine
         self._lock = lock
+        self._identity = _identity(folder / DATABASE)
 
     @property
     def read_only(self) -> bool:
         """Whether another window owns this workspace."""
         return self._lock is None
+
+    def is_there(self) -> bool:
+        """Whether the folder still holds the very database that was opened."""
+        return self._identity is not None and _identity(self.folder / DATABASE) == self._identity
 
     @classmethod
     def open(cls, folder: Path) -> Workspace:
@@ -85,43 +91,26 @@ class Workspace:
         ------
         WorkspaceError : when it can't be written, is damaged, newer, or another program's.
         """
+        # A relative folder would move with the process, and could be taken for an address.
+        folder = Path(os.path.abspath(folder))
+        lock = Lock.taken(folder)
         try:
-            folder.mkdir(parents=True, exist_ok=True)
-            lock = open(folder / "lock", "a", encoding="utf-8")  # noqa: SIM115 held while open
-        except OSError as error:
-            why = error.strerror or type(error).__name__
-            raise WorkspaceError("error.workspace.unwritable", name=str(folder), why=why) from error
-        try:
-            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-            owned: IO[str] | None = lock
-        except OSError:
-            lock.close()
-            owned = None
-        path = folder / "workspace.sqlite"
-        try:
-            fresh = not path.exists() or path.stat().st_size == 0
-            version = tables.SCHEMA_VERSION if fresh else _checked_version(path)
-            if version < tables.SCHEMA_VERSION:
-                if owned is None:
-                    raise WorkspaceError("error.workspace.older", name=str(folder))
-                # Only old workspaces need Alembic, which is heavy.
-                from jartide.store.migrate import migrate
-
-                migrate(path, version)
-            engine = _engine(path)
-            if fresh and owned is not None:
-                _create(engine)
-        except Exception:
-            if owned is not None:
-                owned.close()
+            return cls(folder, _opened(folder, lock), lock)
+        except Exception as error:
+            if lock is not None:
+                lock.let_go()
+            if isinstance(error, OSError | DBAPIError):
+                why = getattr(error, "strerror", None) or str(getattr(error, "orig", error))
+                raise WorkspaceError(
+                    "error.workspace.unwritable", name=str(folder), why=why
+                ) from error
             raise
-        return cls(folder, engine, owned)
 
     def close(self) -> None:
         """Close the database and let go of the folder."""
         self._engine.dispose()
         if self._lock is not None:
-            self._lock.close()
+            self._lock.let_go()
 
     # ---- writing
 
@@ -145,7 +134,7 @@ class Workspace:
         with self._writing() as connection:
             for record in records:
                 row = _row_of(record)
-                statement = insert(_TABLES[type(record)]).values(row)
+                statement = insert(KINDS[type(record)]).values(row)
                 connection.execute(statement.on_conflict_do_update(index_elements=["id"], set_=row))
             for reading in readings:
                 connection.execute(insert(tables.readings).values(reading).on_conflict_do_nothing())
@@ -173,13 +162,19 @@ class Workspace:
 
     @contextlib.contextmanager
     def _writing(self) -> Iterator[Any]:
-        if self.read_only:
-            raise WorkspaceError("error.workspace.read_only")
+        self._check_writable()
         try:
             with self._engine.begin() as connection:
                 yield connection
         except DBAPIError as error:
             raise WorkspaceError("error.workspace.full", why=str(error.orig)) from error
+
+    def _check_writable(self) -> None:
+        if self.read_only:
+            raise WorkspaceError("error.workspace.read_only")
+        if not self.is_there():
+            # The database that is open may live on without a name: nothing put there would last.
+            raise WorkspaceError("error.workspace.gone", name=str(self.folder))
 
     # ---- reading
 
@@ -293,7 +288,7 @@ class Workspace:
         return path.read_bytes()
 
     def _all(self, kind: type[_R], condition: Any) -> list[_R]:
-        table = _TABLES[kind]
+        table = KINDS[kind]
         # What has no order of its own comes as it was made.
         order: Any = next(
             (table.c[name] for name in ("number", "position", "at") if name in table.c),
@@ -304,23 +299,56 @@ class Workspace:
                 select(table).where(condition).order_by(order, literal_column("rowid"))
             )
             names = [column.name for column in table.columns]
-            return [_record_of(kind, dict(zip(names, row, strict=True))) for row in rows]
+            return [record_of(kind, dict(zip(names, row, strict=True))) for row in rows]
 
 
 def _row_of(record: Record) -> dict[str, Any]:
     """Return a row; particulars that are never searched by share one JSON column."""
     plain = converter().unstructure(record)
-    columns = {c.name for c in _TABLES[type(record)].columns} - {"body"}
+    columns = {c.name for c in KINDS[type(record)].columns} - {"body"}
     row = {name: plain.pop(name) for name in columns}
     return {**row, "body": plain} if plain else row
 
 
-def _record_of(kind: type[_R], row: dict[str, Any]) -> _R:
+def record_of(kind: type[_R], row: dict[str, Any]) -> _R:
+    """Return a record of a row's columns, its JSON decoded."""
     return converter().structure({**row.pop("body", {}), **row}, kind)
 
 
+def _opened(folder: Path, lock: Lock | None) -> Engine:
+    """Return the engine of a workspace that is whole and of this version."""
+    path = folder / DATABASE
+    if lock is not None:
+        finish_swap(folder)
+        clear_incoming(folder / "photos")
+    elif (folder / JOURNAL).exists():
+        raise WorkspaceError("error.workspace.restoring", name=str(folder))
+    version = _checked_version(path)
+    if version is not None and version < tables.SCHEMA_VERSION:
+        if lock is None:
+            raise WorkspaceError("error.workspace.older", name=str(folder))
+        # Only old workspaces need it.
+        from jartide.store.migrate import migrate
+
+        migrate(path, version, tables.SCHEMA_VERSION)
+    if version is None:
+        if lock is None:
+            raise WorkspaceError("error.workspace.begun", name=str(folder))
+        _create(path)
+    return _engine(path)
+
+
+def _identity(path: Path) -> tuple[int, int] | None:
+    """What tells a file from any other, whatever it is called; None of none."""
+    try:
+        found = path.stat()
+    except (OSError, ValueError):
+        return None
+    return found.st_dev, found.st_ino
+
+
 def _engine(path: Path) -> Engine:
-    engine = create_engine(f"sqlite:///{path}")
+    engine = create_engine(URL.create("sqlite", database=os.fspath(path)))
 
     @event.listens_for(engine, "connect")
     def _set_up(connection: sqlite3.Connection, _: Any) -> None:
@@ -331,23 +359,43 @@ def _engine(path: Path) -> Engine:
     return engine
 
 
-def _create(engine: Engine) -> None:
-    tables.metadata.create_all(engine)
-    with engine.begin() as connection:
-        connection.exec_driver_sql(f"PRAGMA user_version={tables.SCHEMA_VERSION}")
-        connection.exec_driver_sql(f"PRAGMA application_id={tables.APPLICATION_ID}")
+def _create(path: Path) -> None:
+    """Make the tables: all at once, with the marks that say whose they are."""
+    engine = _engine(path)
+    try:
+        with engine.connect() as connection:
+            # What Python's driver begins by itself would leave the tables outside of it.
+            raw = connection.connection.dbapi_connection
+            assert isinstance(raw, sqlite3.Connection)
+            raw.isolation_level = None
+            connection.exec_driver_sql("BEGIN IMMEDIATE")
+            tables.metadata.create_all(connection, checkfirst=False)
+            connection.exec_driver_sql(f"PRAGMA user_version={tables.SCHEMA_VERSION}")
+            connection.exec_driver_sql(f"PRAGMA application_id={tables.APPLICATION_ID}")
+            connection.exec_driver_sql("COMMIT")
+    finally:
+        engine.dispose()
 
 
-def _checked_version(path: Path) -> int:
-    """Return the schema version; refuse what is damaged, another program's, or newer."""
+def _checked_version(path: Path) -> int | None:
+    """Return the schema version, None of a database that is not begun; refuse any other.
+
+    Raises
+    ------
+    WorkspaceError : of what is damaged, another program's, or newer.
+    """
     name = os.fspath(path.parent)
+    if not path.exists() or path.stat().st_size == 0:
+        return None
     try:
         with contextlib.closing(sqlite3.connect(path)) as connection:
             version = connection.execute("PRAGMA user_version").fetchone()[0]
             application = connection.execute("PRAGMA application_id").fetchone()[0]
-            connection.execute("SELECT count(*) FROM sqlite_master").fetchone()
+            known = connection.execute("SELECT count(*) FROM sqlite_master").fetchone()[0]
     except sqlite3.DatabaseError as error:
         raise WorkspaceError("error.workspace.broken", name=name) from error
+    if (version, application, known) == (0, 0, 0):
+        return None
     if application != tables.APPLICATION_ID:
         raise WorkspaceError("error.workspace.foreign", name=name)
     if version > tables.SCHEMA_VERSION:
