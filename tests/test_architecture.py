@@ -105,7 +105,12 @@ def imports_of(path):
 
 # What is heavy and seldom needed, or needs what the window stands without; each says why.
 LATE = {"rawpy", "pillow_heif", "tifffile", "babel.numbers", "jartide.store.migrate"}
-AFTER_THE_WINDOW = {"jartide.app.arrivals", "jartide.app.due_watch", "jartide.app.guide"}
+AFTER_THE_WINDOW = {
+    "jartide.app.arrivals",
+    "jartide.app.due_watch",
+    "jartide.app.guide",
+    "jartide.app.place_watch",
+}
 
 
 def test_imports_stand_at_the_top():

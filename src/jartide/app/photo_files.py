@@ -4,40 +4,38 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QBuffer, QIODevice, QMimeData
 from PySide6.QtGui import QImage, QImageWriter
 from PySide6.QtWidgets import QFileDialog, QWidget
 
+from jartide.errors import PhotoError
 from jartide.photo.kinds import PHOTO_FILES
 from jartide.wording import tr
 
-if TYPE_CHECKING:
-    from jartide.job.open_job import OpenJob
+Take = Callable[[Callable[[], bytes], str], None]
 
 
-Take = Callable[[bytes, str], None]
-
-
-def ask_photos(parent: QWidget, job: OpenJob, take: Take) -> None:
+def ask_photos(parent: QWidget, take: Take) -> None:
     """Ask for photo files and hand the bytes and name of each one on."""
     files, _ = QFileDialog.getOpenFileNames(
         parent, tr("dialog.add_photos"), "", f"{tr('dialog.photos')} ({PHOTO_FILES})"
     )
     for file in files:
-        take_file(Path(file), job, take)
+        take_file(Path(file), take)
 
 
-def take_file(path: Path, job: OpenJob, take: Take) -> None:
-    """Read one photo file and hand its bytes and name on."""
-    try:
-        data = path.read_bytes()
-    except OSError as error:
-        why = error.strerror or type(error).__name__
-        job.events.failed.emit(tr("error.photo.unreadable", name=path.name, why=why))
-        return
-    take(data, path.name)
+def take_file(path: Path, take: Take) -> None:
+    """Hand on what reads one photo file, to be done where nothing waits for it, and its name."""
+
+    def read() -> bytes:
+        try:
+            return path.read_bytes()
+        except OSError as error:
+            why = error.strerror or type(error).__name__
+            raise PhotoError("error.photo.unreadable", name=path.name, why=why) from error
+
+    take(read, path.name)
 
 
 def pasted_photo(mime: QMimeData) -> bytes | Callable[[], bytes]:

@@ -96,6 +96,7 @@ class MainWindow(QMainWindow):
         from jartide.app.arrivals import Arrivals
         from jartide.app.due_watch import DueWatch
         from jartide.app.guide import Guide
+        from jartide.app.place_watch import PlaceWatch
 
         self._job = job
         self.guide = Guide(job)
@@ -104,6 +105,9 @@ class MainWindow(QMainWindow):
         self.guide.station_wanted.connect(self.go_to)
         self.due_watch = DueWatch(job, self)
         self.due_watch.came_due.connect(self._came_due)
+        self.place_watch = PlaceWatch(job, self)
+        self.place_watch.gone.connect(self._place_gone)
+        self.place_watch.back.connect(self._place_back)
         events = job.events
         events.told.connect(self._told)
         events.changed.connect(self._changed)
@@ -338,9 +342,17 @@ class MainWindow(QMainWindow):
         """Ask for photo files; `board` when they are of a new board."""
         ask_photos(
             self,
-            self.job,
             lambda data, name: self.job.pictures.add_photo(data, name, board=board),
         )
+
+    def _place_gone(self, folder: str) -> None:
+        """The workspace is not where it was: nothing can be changed until it is back."""
+        self._stack.setEnabled(False)
+        self.foot.show_error(tr("error.workspace.gone", name=folder))
+
+    def _place_back(self) -> None:
+        self._stack.setEnabled(True)
+        self.foot.show_word(tr("workspace.back"))
 
     def _watched_file(self, name: str) -> None:
         """A photo came into the watched folder."""
@@ -356,7 +368,6 @@ class MainWindow(QMainWindow):
         """Bring one photo file into the open finish."""
         take_file(
             path,
-            self.job,
             lambda data, name: self.job.pictures.add_photo(
                 data, name, board=board, watched=watched
             ),

@@ -207,7 +207,11 @@ class Pictures:
                 ),
                 stage=stage,
             )
-            records = (photo,) if not with_board or board is None else (board, photo)
+            records: tuple[Record, ...] = (photo,)
+            if with_board and board is not None:
+                # Of several that come in together each has its own number.
+                number = self._records.next_number(board.kind, finish)
+                records = (replace(board, number=number), photo)
             self._records.add(tr("undo.add_photo", name=name), *records)
             self._records.events.arrived.emit(photo.id, False)
 

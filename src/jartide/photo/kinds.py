@@ -11,7 +11,7 @@ RAW_SUFFIXES = frozenset(
     )
 )
 PHOTO_SUFFIXES = RAW_SUFFIXES | {
-    f".{ending}" for ending in ("jpg", "jpeg", "png", "tif", "tiff", "webp", "heic", "heif")
+    f".{ending}" for ending in ("jpg", "jpeg", "png", "tif", "tiff", "webp", "bmp", "heic", "heif")
 }
 # The same, as file dialogs take them.
 PHOTO_FILES = " ".join(sorted(f"*{suffix}" for suffix in PHOTO_SUFFIXES))

@@ -82,7 +82,7 @@ class StationPage(Painted):
 
     def ask_photos(self, take: Take) -> None:
         """Ask for photo files and hand each one on."""
-        ask_photos(self, self.job, take)
+        ask_photos(self, take)
 
     def body_rect(self) -> tuple[int, int, int, int]:
         """Return where the body lies: left, top, width, height."""

@@ -16,6 +16,7 @@ from jartide.devices.source import Source
 from jartide.figures import figure, plain_figure
 from jartide.job.open_job import OpenJob
 from jartide.job.outside_devices import offered, source_words
+from jartide.job.pictures import Data
 from jartide.job.words.log import pass_words
 from jartide.store.records import Entry, Stage
 from jartide.wording import say, tr
@@ -269,7 +270,7 @@ class LogPage(BoardPage):
     def _photo_pressed(self) -> None:
         self.ask_photos(self.take_stage)
 
-    def take_stage(self, data: bytes, name: str) -> None:
+    def take_stage(self, data: Data, name: str) -> None:
         """Keep a photo of the board as it is after the chosen pass, or after the last one."""
         passes = [e for e in self.job.boards.standing(self._board()) if e.logged.done is not None]
         after = next((e for e in passes if e.id == self._chosen), passes[-1])

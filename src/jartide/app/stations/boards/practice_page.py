@@ -10,6 +10,7 @@ from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.ledger import LedgerRow
 from jartide.boards.practice import PracticeSheet, score_sheet
 from jartide.job.open_job import OpenJob
+from jartide.job.pictures import Data
 from jartide.store.records import Photo, Stage
 from jartide.wording import say, tr
 
@@ -141,7 +142,7 @@ class PracticePage(PanePage):
         lines = [f"{person}: {', '.join(scores)}" for person, scores in by_person.items()]
         self._history.setText(tr("practice.history") + "\n" + "\n".join(lines) if lines else "")
 
-    def take_sheet(self, data: bytes, name: str) -> None:
+    def take_sheet(self, data: Data, name: str) -> None:
         """Bring in the photo of a practice sheet."""
         stage = Stage(person=self._person.text().strip())
         self._which.clear()

@@ -16,6 +16,7 @@ from jartide.boards.surroundings import mean_colour, neighbours
 from jartide.colour.spaces import srgb_hex
 from jartide.job.eye_pictures import colour_at
 from jartide.job.open_job import OpenJob
+from jartide.job.pictures import Data
 from jartide.store.records import Photo, RoomColour, Stage
 from jartide.wording import say, tr
 
@@ -110,6 +111,6 @@ class RoomPage(PanePage):
             words = tr("undo.room_less", name=name)
             self.job.records.change(words, [finish], [replace(finish, room=kept)])
 
-    def take_room(self, data: bytes, name: str) -> None:
+    def take_room(self, data: Data, name: str) -> None:
         """Bring in a photo of the room."""
         self.job.pictures.add_particular(data, name, "surroundings", Stage())

@@ -49,6 +49,7 @@ from jartide.boards.result import Comparison, Difference, State
 from jartide.boards.where_layers import where_layers
 from jartide.job.eye_pictures import difference_picture
 from jartide.job.open_job import OpenJob
+from jartide.job.pictures import Data
 from jartide.store.records import Board, Photo, Stage
 from jartide.wording import say, tr
 
@@ -348,7 +349,7 @@ class BoardsStation(Station):
         if name == "photo":
             self._photo_opened()
         elif name == "another":
-            ask_photos(self, self.job, self._another_photo)
+            ask_photos(self, self._another_photo)
         else:
             self.open_page(name)
 
@@ -427,7 +428,7 @@ class BoardsStation(Station):
     def _open_log(self) -> None:
         self.open_page("log")
 
-    def _another_photo(self, data: bytes, name: str) -> None:
+    def _another_photo(self, data: Data, name: str) -> None:
         """Bring in one more photo of the finished board; they are read together."""
         chosen = self.chosen()
         if chosen is not None:

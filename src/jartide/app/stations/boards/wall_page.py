@@ -15,6 +15,7 @@ from jartide.figures import figure
 from jartide.job.boards import panel_name, part_name
 from jartide.job.eye_pictures import missed_share
 from jartide.job.open_job import OpenJob
+from jartide.job.pictures import Data
 from jartide.job.words.numbers import percent_words
 from jartide.store.records import Board, BoardKind, Photo, Stage
 from jartide.store.workspace import now
@@ -188,7 +189,7 @@ class WallPage(BoardPage):
             self.job.boards.sign_off(self.board, self._name.text())
             self._name.clear()
 
-    def take_panel(self, data: bytes, name: str) -> None:
+    def take_panel(self, data: Data, name: str) -> None:
         """Bring in the photo of a new panel."""
         finish = self.job.finish
         if finish is None:

@@ -23,6 +23,7 @@ from jartide.errors import JarTideError
 from jartide.figures import figure
 from jartide.job.eye_pictures import watched_frame
 from jartide.job.open_job import OpenJob
+from jartide.job.pictures import Data
 from jartide.job.words.numbers import percent_words
 from jartide.store.jar_records import Dried
 from jartide.store.records import Photo, Stage
@@ -216,7 +217,7 @@ class WatchPage(BoardPage):
         self._series.setCurrentIndex(self._series.count() - 1)
         self.show_board()
 
-    def take_frame(self, data: bytes, name: str) -> None:
+    def take_frame(self, data: Data, name: str) -> None:
         """Bring in one frame; without minutes it counts from the first one's arrival."""
         series = self.current()
         if not series:
@@ -246,7 +247,7 @@ class WatchPage(BoardPage):
         """Take a photo of the watched folder while a series is shown; whether it was taken."""
         if not self.isVisible() or not self.current():
             return False
-        take_file(path, self.job, self.take_frame)
+        take_file(path, self.take_frame)
         return True
 
     def _dried_pressed(self) -> None:

@@ -209,6 +209,10 @@ class PanelRequests:
             self._station.watch.watch(None)
         self._station.refresh()
 
+    def watch_back(self, name: str) -> None:
+        """Say that the watched folder is there again."""
+        self._job.events.told.emit(tr("watch.back", name=name))
+
     def watch_lost(self, name: str) -> None:
         """Say that the watched folder is gone."""
         self._job.events.failed.emit(tr("error.watch", name=name))

@@ -80,6 +80,7 @@ class PhotosStation(Station):
         self.watch = FolderWatch(self)
         self._requests = PanelRequests(self, self)
         self.watch.lost.connect(self._requests.watch_lost)
+        self.watch.back.connect(self._requests.watch_back)
         self._photo_id: str | None = None
         self._images: dict[str, QImage] = {}
         self._step: str | None = None  # the step whose panel is open; None shows the list
