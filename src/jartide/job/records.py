@@ -12,6 +12,7 @@ from jartide.job.events import Events
 from jartide.job.history import Change, History
 from jartide.photo.settings import PhotoSettings
 from jartide.store.jar_records import Mix, Tin
+from jartide.store.plain_text import cleaned
 from jartide.store.records import Board, Entry, Finish, Job, Photo, Plan, Record, Surface
 from jartide.store.workspace import Workspace, now
 
@@ -202,6 +203,7 @@ class Records:
         assert self.workspace is not None
         self.events.writing.emit()
         self.forget()
+        records = tuple(cleaned(record) for record in records)
         try:
             self.workspace.put(*records)
         except JarTideError as error:

@@ -54,7 +54,7 @@ def _set(content: SheetContent, paper: Paper, size: float) -> tuple[bytes, int]:
     swatches = []
     for layer in reversed(content.layers):
         swatches.append(("BACKGROUND", (0, len(rows)), (0, len(rows)), HexColor(layer.srgb)))
-        rows.append(["", cell(layer.name, layer.recipe), Paragraph(layer.amount, right)])
+        rows.append(["", cell(layer.name, layer.recipe), Paragraph(escape(layer.amount), right)])
     mixes = len(rows)
     for number, step in enumerate((s for s in content.steps if s.dries or s.note), 1):
         counted = Paragraph(str(number), line)

@@ -26,6 +26,7 @@ from jartide.store import tables
 from jartide.store.files import PhotoFiles, clear_incoming
 from jartide.store.jar_records import Mix, Tin
 from jartide.store.lock import Lock
+from jartide.store.plain_text import cleaned
 from jartide.store.records import (
     Board,
     Entry,
@@ -133,7 +134,7 @@ class Workspace:
         """
         with self._writing() as connection:
             for record in records:
-                row = _row_of(record)
+                row = _row_of(cleaned(record))
                 statement = insert(KINDS[type(record)]).values(row)
                 connection.execute(statement.on_conflict_do_update(index_elements=["id"], set_=row))
             for reading in readings:

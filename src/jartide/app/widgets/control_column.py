@@ -9,7 +9,6 @@ from contextlib import contextmanager
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QSizePolicy,
     QVBoxLayout,
@@ -19,6 +18,7 @@ from PySide6.QtWidgets import (
 from jartide.app.theme import font
 from jartide.app.widgets.buttons import Button
 from jartide.app.widgets.drop_down import DropDown
+from jartide.app.widgets.label import Label
 from jartide.app.widgets.tick import Tick
 from jartide.figures import Figure, in_figures
 from jartide.wording import chosen_language
@@ -61,9 +61,9 @@ class ControlColumn(QWidget):
 
     # ---- making controls
 
-    def words(self, text: str = "", size: int = 15, weight: int = 400) -> QLabel:
+    def words(self, text: str = "", size: int = 15, weight: int = 400) -> Label:
         """Add a paragraph."""
-        label = QLabel(text, self)
+        label = Label(text, self)
         label.setFont(font(size, weight))
         label.setWordWrap(True)
         label.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -88,7 +88,7 @@ class ControlColumn(QWidget):
         for name in names:
             cell = QVBoxLayout()
             cell.setSpacing(2)
-            label = QLabel(name, self)
+            label = Label(name, self)
             label.setFont(font(14))
             field = QLineEdit(self)
             field.setAccessibleName(name)
@@ -100,7 +100,7 @@ class ControlColumn(QWidget):
             row.addLayout(cell, 1)
             made.append(field)
         if unit:
-            label = QLabel(unit, self)
+            label = Label(unit, self)
             label.setFont(font(16))
             label.setFixedHeight(42)
             row.addWidget(label, 0, Qt.AlignmentFlag.AlignBottom)
@@ -141,7 +141,7 @@ def rename_field(field: QLineEdit, name: str) -> None:
     field.setAccessibleName(name)
     parent = field.parentWidget()
     assert parent is not None
-    for label in parent.findChildren(QLabel):
+    for label in parent.findChildren(Label):
         if label.buddy() is field:
             label.setText(name)
 

@@ -7,6 +7,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QComboBox, QWidget
 
 from jartide.app.kit import Kit
+from jartide.app.widgets.label import tip
 from jartide.app.widgets.painted import current_theme
 
 
@@ -19,7 +20,7 @@ class DropDown(QComboBox):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.currentTextChanged.connect(self.setToolTip)
+        self.currentTextChanged.connect(lambda text: self.setToolTip(tip(text)))
 
     def showPopup(self) -> None:
         """Open the list, wide enough for its words."""

@@ -6,11 +6,12 @@ from dataclasses import replace
 
 from PySide6.QtCore import QRect
 from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
-from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QLineEdit, QWidget
 
 from jartide.app.theme import font
 from jartide.app.widgets.buttons import INSET, Button
 from jartide.app.widgets.drop_down import DropDown
+from jartide.app.widgets.label import Label
 from jartide.app.widgets.painted import current_theme
 from jartide.families import families
 from jartide.job.open_job import OpenJob
@@ -30,7 +31,7 @@ class Particulars(QWidget):
         self._shown_job: Job | None = None
         self.setAutoFillBackground(False)
         self._fields: dict[str, QLineEdit] = {}
-        self._labels: list[tuple[QLabel, QWidget]] = []
+        self._labels: list[tuple[Label, QWidget]] = []
         for key in ("job_name", "client", "place", "finish_name", "note"):
             field = QLineEdit(self)
             field.setAccessibleName(tr(f"jobs.field.{key}"))
@@ -47,7 +48,7 @@ class Particulars(QWidget):
         self._remove.clicked.connect(self._remove_finish)
 
     def _label(self, words: str, field: QWidget) -> None:
-        label = QLabel(words, self)
+        label = Label(words, self)
         label.setFont(font(14))
         label.setBuddy(field)
         self._labels.append((label, field))

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QResizeEvent
-from PySide6.QtWidgets import QFileDialog, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QScrollArea, QVBoxLayout, QWidget
 
 from jartide.app.kit import Kit
 from jartide.app.stations.base import Station
@@ -18,6 +18,7 @@ from jartide.app.stations.jobs.particulars import SIDE, Particulars
 from jartide.app.stations.jobs.search_column import SearchColumn
 from jartide.app.theme import font
 from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.label import Label
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.app.widgets.menu_button import MenuButton
 from jartide.app.widgets.painted import to_image
@@ -59,9 +60,9 @@ class JobsStation(Station):
         self.search.changed.connect(self._look)
         self.list = Ledger(tr("logbook.jobs"), self)
         self.list.chosen.connect(self._job_chosen)
-        self._title = QLabel(self)
+        self._title = Label(parent=self)
         self._title.setFont(font(20, 700))
-        self._note = QLabel(self)
+        self._note = Label(parent=self)
         self._note.setFont(font(15))
         self._scroll = QScrollArea(self)
         self._scroll.setWidgetResizable(True)
