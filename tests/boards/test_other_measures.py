@@ -127,6 +127,8 @@ def test_a_sure_difference_is_ranked_said_and_mended(cloth, quantity, more):
         low, high = 10.0, 22.0
     if quantity.judged.scale is Scale.DEGREES:
         low, high = 10.0, 40.0
+    if quantity.path == "lines.junctions_per_dm2":
+        low, high = 20.0, 40.0  # fewer than a dozen on a piece are no question
     target = with_block(cloth, quantity.path, low if more else high)
     board = with_block(cloth, quantity.path, high if more else low)
     found = {d.quantity: d for d in compare(target, board, 0.5).differences}
@@ -208,3 +210,8 @@ def test_sizes_of_areas_are_judged_layer_by_layer(cloth):
     assert merged_row.jnd == pytest.approx(0.0, abs=1e-9)
     assert larger_row.significant
     assert larger_row.jnd == pytest.approx(math.log(1.5) / 0.2, rel=0.05)
+
+
+def test_a_handful_of_forks_is_no_question(cloth):
+    few, more = (with_block(cloth, "lines.junctions_per_dm2", value) for value in (1.0, 3.0))
+    assert not any("junctions" in d.quantity for d in compare(few, more).differences)

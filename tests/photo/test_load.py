@@ -11,7 +11,8 @@ import pytest
 from PIL import Image, ImageCms
 
 from jartide.errors import PhotoError
-from jartide.photo.load import MAX_MEGAPIXELS, decode_photo, load_photo
+from jartide.photo.declared import MAX_MEGAPIXELS
+from jartide.photo.load import decode_photo, load_photo
 
 
 def pattern(height=40, width=60):

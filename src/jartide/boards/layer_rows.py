@@ -21,6 +21,7 @@ from jartide.boards.row import (
     Raw,
     deviation_of,
     measured_row,
+    on_another_spot,
     ratio_interval,
 )
 from jartide.colour.difference import delta_e_2000
@@ -119,7 +120,8 @@ def _places(i: int, a: Layer, b: Layer, size: float | None) -> Iterator[Raw]:
         row = measured_row(Key(measure.path, i), name, here, there, size)
         if row is None or not (is_plain(here) or is_plain(there)):
             continue
-        if row.noise_jnd <= _ASKED_JND or abs(row.difference_jnd) >= 2 * row.noise_jnd:
+        noise = on_another_spot(row).noise_jnd
+        if noise <= _ASKED_JND or abs(row.difference_jnd) >= 2 * noise:
             # How many times as much there is in one part says more than a ratio of strengths.
             yield replace(row, ratio=None, interval=None)
 

@@ -119,10 +119,24 @@ def _counts(measure: Measure, target: Reading, board: Reading) -> bool:
             # Threads, grain, cells and strokes are finer than it is measured at, and tell of
             # themselves.
             return family_named(target.family).lines_role in ("vein", "crack")
+        case "lines.junctions_per_dm2":
+            return max(_forks(target), _forks(board)) >= _LEAST_FORKS
         case "lines.direction_deg" | "lines.direction_spread_deg":
             # Of strokes that cross each other a mean says nothing: their ways are told.
             return not (is_crossed(target) or is_crossed(board))
     return True
+
+
+# So few forks come and go from piece to piece, and nobody misses one.
+_LEAST_FORKS = 12
+
+
+def _forks(reading: Reading) -> float:
+    """How many forks the piece shows in all."""
+    lines, size = reading.pattern.lines, reading.size_mm
+    if lines is None or size is None:
+        return 0.0
+    return (lines.junctions_per_dm2.value or 0.0) * size[0] * size[1] / 1e4
 
 
 # The seven words in their order; one of them apart is seen in any light.

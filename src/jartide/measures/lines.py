@@ -138,7 +138,7 @@ LINES = (
         path="lines.direction_deg",
         unit=Unit.DEGREES,
         axial=True,
-        judged=Judged(scale=Scale.DEGREES, jnd=6.0, seen_by=_WIDTH, strays=1.2, with_lines=True),
+        judged=Judged(scale=Scale.DEGREES, jnd=6.0, seen_by=_WIDTH, strays=0.9, with_lines=True),
         mended=Mended(way=Way.TURN),
     ),
     Measure(

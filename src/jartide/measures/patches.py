@@ -86,7 +86,7 @@ def _areas(block: str, size_strays: float, number_strays: float) -> tuple[Measur
             words="softness",
             own_error=(0.05, 0.20),
             judged=Judged(
-                scale=Scale.RATIO, jnd=0.35, more="soft", less="hard", strays=0.8, by_layer=True
+                scale=Scale.RATIO, jnd=0.35, more="soft", less="hard", strays=1.1, by_layer=True
             ),
             mended=Mended(way=Way.HAND),
         ),
@@ -107,7 +107,7 @@ def _areas(block: str, size_strays: float, number_strays: float) -> tuple[Measur
     )
 
 
-PATCHES = _areas("patches", 0.9, 2.4)
+PATCHES = _areas("patches", 0.9, 1.0)
 CLOUDS = _areas("clouds", 0.75, 1.1)
 SPECKS = (
     Measure(

@@ -32,7 +32,7 @@ CELLS = (
         words="cell",
         own_error=(0.0, 0.2),
         judged=Judged(
-            scale=Scale.RATIO, jnd=0.14, more="big", less="small", strays=0.6, as_ratio=True
+            scale=Scale.RATIO, jnd=0.14, more="big", less="small", strays=0.8, as_ratio=True
         ),
         mended=Mended(way=Way.SIZE),
     ),

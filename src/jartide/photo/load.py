@@ -20,11 +20,14 @@ from scipy.interpolate import RegularGridInterpolator
 
 from jartide.colour.spaces import decoding_table
 from jartide.errors import PhotoError
+from jartide.photo.apart import decoded_apart
+from jartide.photo.declared import MAX_MEGAPIXELS, check, declared_of, is_tiff, register_heif
 from jartide.photo.kinds import RAW_SUFFIXES
 
-MAX_MEGAPIXELS = 200
 # Refused before reading: no camera file of 200 megapixels is larger.
 MAX_BYTES = 2_000_000_000
+# What is larger is decoded in a process of its own.
+_APART_MEGAPIXELS = 50
 _ORIENTATION = 0x0112
 _SCAN_TAGS = ("XResolution", "YResolution", "ResolutionUnit", "InterColorProfile", "Orientation")
 # Files state 1 and 0 where they know nothing.
@@ -111,10 +114,16 @@ def decode_photo(data: bytes, name: str) -> Photo:
     if not data:
         raise PhotoError("error.photo.empty", name=name)
     try:
-        if Path(name).suffix.lower() in RAW_SUFFIXES:
-            code, notes = _decode_raw(data)
+        declared = declared_of(data)
+        is_raw = Path(name).suffix.lower() in RAW_SUFFIXES
+        if declared is not None and not is_raw:
+            check(declared, name)
+        # Of camera raw the thumbnail is declared: the file tells how large the picture is.
+        megapixels = len(data) / 1e6 if is_raw or declared is None else declared.megapixels
+        if megapixels > _APART_MEGAPIXELS:
+            code, notes = decoded_apart(_decode_any, data, name)
         else:
-            code, notes = _decode(data, name)
+            code, notes = _decode_any(data, name)
     except PhotoError:
         raise
     except MemoryError:
@@ -203,24 +212,22 @@ def _decode_raw(data: bytes) -> tuple[np.ndarray, _Notes]:
     return np.ascontiguousarray(code), notes
 
 
+def _decode_any(data: bytes, name: str) -> tuple[np.ndarray, _Notes]:
+    if Path(name).suffix.lower() in RAW_SUFFIXES:
+        return _decode_raw(data)
+    return _decode(data, name)
+
+
 def _decode(data: bytes, name: str) -> tuple[np.ndarray, _Notes]:
-    _register_heif()
-    Image.MAX_IMAGE_PIXELS = None  # the limit below is stricter, and has a sentence of ours
+    register_heif()
+    Image.MAX_IMAGE_PIXELS = None  # what was declared was looked at, with a sentence of ours
     try:
         image = Image.open(io.BytesIO(data))
     except UnidentifiedImageError:
         # Pillow reads no 16-bit RGB TIFF; tifffile does.
-        if data[:4] in (b"II*\0", b"MM\0*"):
+        if is_tiff(data):
             return _decode_deep_tiff(data)
         raise PhotoError("error.photo.unknown", name=name) from None
-    width, height = image.size
-    if width * height > MAX_MEGAPIXELS * 1_000_000:
-        raise PhotoError(
-            "error.photo.megapixels",
-            name=name,
-            megapixels=round(width * height / 1e6),
-            most=MAX_MEGAPIXELS,
-        )
     try:
         exif = image.getexif()
         orientation = int(exif.get(_ORIENTATION, 1))
@@ -273,12 +280,6 @@ def _decode_deep_tiff(data: bytes) -> tuple[np.ndarray, _Notes]:
     return code, _Notes(dpi=_dpi(stated, turned=turned), profiled=bool(profile))
 
 
-def _register_heif() -> None:
-    from pillow_heif import register_heif_opener  # heavy, and only phones write it
-
-    register_heif_opener()
-
-
 def _is_deep(data: bytes, image) -> bool:
     """Whether the file holds 16 bits per channel."""
     if image.format == "PNG":
@@ -290,10 +291,11 @@ def _is_deep(data: bytes, image) -> bool:
 
 def _decode_deep(data: bytes, orientation: int, profile: bytes | None) -> np.ndarray:
     """Decode a 16-bit file to (H, W, 3) uint16, upright."""
-    if data[:4] in (b"II*\0", b"MM\0*"):
+    if is_tiff(data):
         import tifffile  # heavy, and only deep TIFF needs it
 
-        array = tifffile.imread(io.BytesIO(data))
+        # The first page alone: what lies behind it may be anything.
+        array = tifffile.imread(io.BytesIO(data), key=0)
         if array.ndim == 3 and array.shape[0] in (3, 4) and array.shape[2] not in (3, 4):
             array = np.moveaxis(array, 0, -1)
     else:
