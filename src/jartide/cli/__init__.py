@@ -11,6 +11,15 @@ import sys
 
 from jartide.cli.parser import make_parser
 from jartide.errors import JarTideError
+from jartide.log_file import begin_log, log_failure, quiet_libraries
+from jartide.wording import tr
+
+
+def entry() -> int:
+    """Run `jar-tide` as a program of its own: with a log, and without the chatter of libraries."""
+    quiet_libraries()
+    begin_log("command line" if sys.argv[1:] else "window")
+    return main()
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -20,6 +29,10 @@ def main(argv: list[str] | None = None) -> int:
         return arguments.run(arguments)
     except JarTideError as error:
         print(error, file=sys.stderr)
+        return 2
+    except Exception as error:
+        log_failure(error, "command line")
+        print(tr("error.unexpected", what=type(error).__name__), file=sys.stderr)
         return 2
     except BrokenPipeError:  # whoever read our output has seen enough
         sys.stderr.close()

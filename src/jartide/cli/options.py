@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from jartide.errors import CommandError, JarTideError
+from jartide.log_file import log_failure
 from jartide.wording import tr
 
 Options = dict[str, Any]
@@ -31,6 +32,9 @@ def run(
             result = command({**given, **options_of(line, keys)})
         except JarTideError as error:
             result = {"error": str(error)}
+        except Exception as error:  # one line that nobody foresaw never ends a batch
+            log_failure(error, f"batch line {number}")
+            result = {"error": tr("error.unexpected", what=type(error).__name__)}
         print(json.dumps(result, ensure_ascii=False, allow_nan=False), flush=True)
     return 0
 
@@ -64,7 +68,7 @@ def options_of(line: str, keys: dict[str, Any]) -> Options:
     )
     try:
         options = json.loads(line)
-    except ValueError as error:
+    except (ValueError, RecursionError) as error:
         raise CommandError("error.command.line", example=example) from error
     if not isinstance(options, dict):
         raise CommandError("error.command.line", example=example)

@@ -244,6 +244,26 @@ def _length_scale(surface: SurfaceMap, settings: PhotoSettings) -> float | None:
     return known.length_mm / length
 
 
+_LEAST_SIDE_MM, _MOST_RATIO = 1.0, 100.0
+# A microscope's scale, and a street's: no photo of a finish lies beyond.
+_LEAST_MM_PER_PX, _MOST_MM_PER_PX = 0.001, 100.0
+
+
+def check_scale(mm_per_px: float) -> float:
+    """Return a scale; refuse one that no photo of a finish has.
+
+    Raises
+    ------
+    PrepareError : when it lies outside a micrometre to ten centimetres a pixel.
+    """
+    if not _LEAST_MM_PER_PX <= mm_per_px <= _MOST_MM_PER_PX:
+        raise PrepareError(
+            "error.scale.range", given=f"{mm_per_px:.3g}", least=_LEAST_MM_PER_PX,
+            most=round(_MOST_MM_PER_PX),
+        )  # fmt: skip
+    return mm_per_px
+
+
 def check_numbers(settings: PhotoSettings) -> None:
     """Refuse sizes, lengths and scales that are none."""
     lengths = [
@@ -256,5 +276,13 @@ def check_numbers(settings: PhotoSettings) -> None:
     for what, value in lengths:
         if not (math.isfinite(value) and 0 < value < 1e5):
             raise PrepareError("error.scale.number", what=Message(what))
+    if settings.mm_per_px is not None:
+        check_scale(settings.mm_per_px)
+    if settings.size_mm is not None:
+        short, long = sorted(settings.size_mm)
+        if short < _LEAST_SIDE_MM or long > _MOST_RATIO * short:
+            raise PrepareError(
+                "error.scale.size", given=f"{settings.size_mm[0]:g} × {settings.size_mm[1]:g}"
+            )
     if not abs(settings.card.height_mm) <= 200:
         raise PrepareError("error.card.height")

@@ -19,7 +19,7 @@ from jartide.photo.even_light import (
     seen_from,
 )
 from jartide.photo.health import Warnings, light_warnings, photo_warnings
-from jartide.photo.layout import Layout, SquaredBy, layout_of, wants_card
+from jartide.photo.layout import Layout, SquaredBy, check_scale, layout_of, wants_card
 from jartide.photo.leave_out import draw_shapes
 from jartide.photo.load import Photo
 from jartide.photo.neutral import correction_by_chart, correction_by_patches, crop
@@ -149,7 +149,7 @@ def prepare_in_full(
     picture = Picture(
         rgb_linear=rgb,
         photo_size=photo.size,
-        mm_per_px=None if scale is None else scale / drawn.per_unit,
+        mm_per_px=None if scale is None else check_scale(scale / drawn.per_unit),
         mask=None if valid.all() else valid,
         balance_known=known,
         exposure_known=_exposure_known(settings, correction),

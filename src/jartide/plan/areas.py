@@ -30,3 +30,20 @@ def one_area_m2(site: Site, width_mm: float, height_mm: float) -> float:
     if not 1 <= site.relief_factor <= 5:
         raise PlanError("error.plan.relief")
     return area
+
+
+# A wall of more is planned part by part.
+MOST_PANELS = 1000
+
+
+def check_count(count: int) -> None:
+    """Refuse a number of panels that nobody paints, or that is planned in parts.
+
+    Raises
+    ------
+    PlanError : of fewer than one, or more than `MOST_PANELS`.
+    """
+    if count < 1:
+        raise PlanError("error.plan.count")
+    if count > MOST_PANELS:
+        raise PlanError("error.plan.many", most=MOST_PANELS)

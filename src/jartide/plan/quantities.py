@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 from jartide.errors import PlanError
 from jartide.paint.batch import TOUCH_UP_ML, WASTE, Use, up_to_ten
-from jartide.plan.areas import one_area_m2
+from jartide.plan.areas import check_count, one_area_m2
 from jartide.plan.propose import Piece, for_piece
 from jartide.plan.step import Step
 from jartide.plan.technique import Product
@@ -77,8 +77,7 @@ class WareAmount:
 
 def piece_area_m2(piece: Piece) -> float:
     """Return the flat area of all of a piece's panels, square metres."""
-    if piece.count < 1:
-        raise PlanError("error.plan.count")
+    check_count(piece.count)
     return piece.count * one_area_m2(piece.site, piece.width_mm, piece.height_mm)
 
 

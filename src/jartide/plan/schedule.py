@@ -24,6 +24,8 @@ from jartide.plan.timeline import SLOT_MIN, Timeline, slots_of
 from jartide.plan.weather import Outside
 
 _SLOT_H = SLOT_MIN / 60
+# More people than this stand in each other's way, and in the table's.
+MOST_WORKERS = 50
 # Slacks tried: how long a block may wait for the sake of a more urgent one, slots.
 _SLACKS = (0, 6, 18, 36)
 # A recoat window missed costs as much as this many slots.
@@ -209,6 +211,8 @@ class Scheduler:
         """
         if problem.workers < 1:
             raise PlanError("error.plan.no_workers")
+        if problem.workers > MOST_WORKERS:
+            raise PlanError("error.plan.many_workers", most=MOST_WORKERS)
         self.problem = problem
         self._kinds: dict[tuple, _Kind] = {} if like is None else like._kinds
         kinds = self._kinds

@@ -6,8 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from jartide.errors import PlanError
-from jartide.plan.areas import one_area_m2
+from jartide.plan.areas import check_count, one_area_m2
 from jartide.plan.drying import thickness_factor
 from jartide.plan.propose import Piece, for_piece
 from jartide.plan.site import Where
@@ -125,8 +124,7 @@ def _without_tests(
 
 
 def _parts(count: int, most: int) -> list[tuple[int, ...]]:
-    if count < 1:
-        raise PlanError("error.plan.count")
+    check_count(count)
     many = math.ceil(count / max(most, 1))
     base, more = divmod(count, many)
     found, first = [], 1

@@ -30,7 +30,7 @@ from jartide.store.files import is_whole, plain_suffix
 from jartide.store.lock import Lock
 from jartide.store.restoring import DATABASE, UNPACKED, finish_swap, swap_in
 from jartide.store.unpacking import unpacking
-from jartide.store.whole import put_in_place
+from jartide.store.whole import put_in_place, remove_quietly
 from jartide.store.workspace import Workspace, now
 
 SCHEMA = "jar-tide/backup/1"
@@ -103,8 +103,7 @@ def write_backup(
         why = getattr(error, "strerror", None) or str(error)
         raise WorkspaceError("error.backup.write", name=path.name, why=why) from error
     finally:
-        with contextlib.suppress(OSError):
-            half_done.unlink(missing_ok=True)
+        remove_quietly(half_done)
     return tuple(lacking)
 
 

@@ -11,7 +11,7 @@ from pathlib import Path
 
 from jartide.errors import WorkspaceError
 from jartide.photo.kinds import RAW_SUFFIXES
-from jartide.store.whole import put_in_place
+from jartide.store.whole import put_in_place, remove_quietly
 
 # Where photos are written before they bear their names.
 _INCOMING = ".incoming"
@@ -67,7 +67,7 @@ class PhotoFiles:
             put_in_place(Path(half_done), path)
         except OSError as error:
             if half_done is not None:
-                Path(half_done).unlink(missing_ok=True)
+                remove_quietly(Path(half_done))
             why = error.strerror or type(error).__name__
             raise WorkspaceError("error.workspace.full", why=why) from error
         return sha256
@@ -85,7 +85,7 @@ class PhotoFiles:
 def clear_incoming(folder: Path) -> None:
     """Take away what was being written into a folder of originals when the program was ended."""
     for left in (folder / _INCOMING).glob("*"):
-        left.unlink(missing_ok=True)
+        remove_quietly(left)
 
 
 def suffix_of(data: bytes, file_name: str) -> str:

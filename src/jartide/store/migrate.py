@@ -15,7 +15,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from jartide.errors import WorkspaceError
-from jartide.store.whole import put_in_place
+from jartide.store.whole import put_in_place, remove_quietly
 
 # What a step does: statements, or what has to look at each row.
 Step = Sequence[str] | Callable[[sqlite3.Connection], None]
@@ -69,7 +69,7 @@ def keep_copy(path: Path, version: int) -> Path:
             number += 1
         put_in_place(half_done, kept)
     except (OSError, sqlite3.Error):
-        half_done.unlink(missing_ok=True)
+        remove_quietly(half_done)
         raise
     return kept
 

@@ -13,7 +13,7 @@ import re
 import shutil
 from pathlib import Path
 
-from jartide.store.whole import settle_folder, write_whole
+from jartide.store.whole import remove_quietly, settle_folder, write_whole
 
 JOURNAL = "restoring.json"
 UNPACKED = ".restore-"
@@ -64,7 +64,7 @@ def finish_swap(folder: Path) -> None:
             _carry_out(plan, folder)
     for left in folder.glob(f"{UNPACKED}*"):
         shutil.rmtree(left, ignore_errors=True)
-    (folder / f".{JOURNAL}.part").unlink(missing_ok=True)
+    remove_quietly(folder / f".{JOURNAL}.part")
 
 
 def _carry_out(plan: dict, folder: Path) -> None:

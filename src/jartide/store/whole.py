@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 from pathlib import Path
 
@@ -31,8 +32,14 @@ def write_whole(path: Path, data: bytes) -> None:
         half_done.write_bytes(data)
         put_in_place(half_done, path)
     except OSError:
-        half_done.unlink(missing_ok=True)
+        remove_quietly(half_done)
         raise
+
+
+def remove_quietly(path: Path) -> None:
+    """Take a file away that may not be there; what can't be taken away is cleared another time."""
+    with contextlib.suppress(OSError):
+        path.unlink(missing_ok=True)
 
 
 def settle_folder(folder: Path) -> None:
