@@ -4,7 +4,7 @@ VENV := .venv
 BIN  := $(VENV)/bin
 OFF  := QT_QPA_PLATFORM=offscreen
 
-.PHONY: wording demo test shots bench accuracy lint setup system-libraries demo-photos share guide schemas deb packages clean
+.PHONY: wording demo test shots bench accuracy campaign slice mutants lint setup system-libraries demo-photos share guide schemas deb packages clean
 
 ## start the window with the demo job
 demo: setup
@@ -31,6 +31,18 @@ bench: setup
 ## errors against simulated truth, all surfaces; results in accuracy/results.json
 accuracy: setup
 	$(BIN)/python -m accuracy
+
+## attack the program, SECONDS_EACH seconds with each campaign; counts in docs/reliability.md
+campaign: setup
+	$(OFF) $(BIN)/python -m campaigns --seconds $(or $(SECONDS_EACH),600) --keep
+
+## the fixed slice of the campaigns that runs with every change
+slice: setup
+	$(OFF) $(BIN)/python -m campaigns --slice
+
+## change one line at a time: do the tests notice? 80 by chance, SEED=n for the same ones again
+mutants: setup
+	$(OFF) $(BIN)/python -m campaigns.mutants $(if $(SEED),--seed $(SEED))
 
 ## draw the shipped demo photos again
 demo-photos: setup

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import contextlib
 import io
 import json
 import zipfile
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 
@@ -16,8 +17,12 @@ from campaigns.campaign import Campaign
 from campaigns.made import content_of, fill
 from campaigns.mutations import mutated, mutated_json
 from jartide.errors import JarTideError
+from jartide.job.open_job import OpenJob
+from jartide.job.runner import AtOnce
 from jartide.store.backup import restore_backup, write_backup
 from jartide.store.bundle import put_bundle, read_bundle, write_bundle
+from jartide.store.fresh_ids import with_fresh_ids
+from jartide.store.records import Job
 from jartide.store.workspace import Workspace
 
 
@@ -29,12 +34,31 @@ class _Seeds:
 
 def _seeds(place: Path) -> _Seeds:
     workspace = Workspace.open(place / "seed")
-    fill(workspace)
-    (job,) = workspace.jobs()
+    job = fill(workspace)
+    _with_plan(workspace, job, place)
     bundle = write_bundle(workspace, job).data
     write_backup(workspace, place / "seed.zip")
     workspace.close()
     return _Seeds(bundle=bundle, backup=(place / "seed.zip").read_bytes())
+
+
+def _with_plan(workspace: Workspace, job: Job, place: Path) -> None:
+    """Give a job a finish with a plan, surfaces, boards and jars: one of the demo's, no photos."""
+    model = OpenJob(AtOnce())
+    model.open(place / "demo", demo=True)
+    finish = next(f for _, own in model.records.jobs() for f in own if f.name == "Bar front")
+    model.records.open_finish(finish)
+    model.plan.take_proposal()
+    model.close()
+    demo = Workspace.open(place / "demo")
+    boards = demo.boards(finish.id)
+    records = [
+        replace(finish, job_id=job.id), *demo.surfaces(finish.id), *boards,
+        *demo.mixes(finish.id), *demo.entries([board.id for board in boards]),
+        *demo.plans([finish.id]),
+    ]  # fmt: skip
+    workspace.put(*demo.tins(), *with_fresh_ids(records))
+    demo.close()
 
 
 def _bundle_attack(seeds: _Seeds, own: Path, rng: np.random.Generator) -> str | None:
@@ -71,6 +95,21 @@ def _bring(data: bytes, own: Path) -> None:
     for job in workspace.jobs():
         write_bundle(workspace, job)
     workspace.close()
+    _use(own / "w")
+
+
+def _use(folder: Path) -> None:
+    """What the window works out of every finish as soon as it is opened."""
+    model = OpenJob(AtOnce())
+    model.open(folder, demo=False)
+    for _, finishes in model.records.jobs():
+        for finish in finishes:
+            model.records.open_finish(finish)
+            for work in (model.plan.timed, model.sheet.content, model.jars.names):
+                # What can't be planned is said in a sentence.
+                with contextlib.suppress(JarTideError):
+                    work()
+    model.close()
 
 
 def _backup_attack(seeds: _Seeds, own: Path, rng: np.random.Generator) -> str | None:

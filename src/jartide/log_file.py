@@ -27,6 +27,14 @@ def log_path() -> Path:
     return user_state_path("jar-tide") / "jar-tide.log"
 
 
+def shown_path(path: Path) -> str:
+    """Return a path as it is shown: the home folder as ~, and places where a line may break."""
+    told = str(path)
+    with contextlib.suppress(ValueError):
+        told = f"~/{path.relative_to(Path.home())}"
+    return told.replace("/", "/\u200b")
+
+
 def begin_log(what: str) -> Path | None:
     """Log from now on, warnings of libraries too; None where that can't be written."""
     logging.captureWarnings(True)

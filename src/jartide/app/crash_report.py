@@ -12,6 +12,7 @@ from pathlib import Path
 from types import TracebackType
 
 from jartide import __version__
+from jartide.log_file import log_failure, log_path
 
 _KEPT = 20
 
@@ -32,7 +33,10 @@ def write_report(folder: Path, error: BaseException) -> Path | None:
             for f in traceback.extract_tb(error.__traceback__)
         ),
         type(error).__name__,
+        "",
+        f"Log: {log_path()}",
     ]
+    log_failure(error, "window")
     try:
         place.mkdir(parents=True, exist_ok=True)
         file = place / f"failure-{datetime.now():%Y-%m-%d-%H-%M-%S-%f}.txt"

@@ -114,8 +114,6 @@ def _timed(
         midnight = datetime.fromisoformat(begins).replace(hour=0, minute=0, second=0, tzinfo=None)
     except ValueError:
         raise PlanError("error.plan.free_day", name=begins) from None
-    if not 2000 <= midnight.year < 2200:
-        raise PlanError("error.plan.free_day", name=begins)
     hours: tuple[WeatherHour, ...] = ()
     if "weather" in options:
         path = Path(options["weather"])

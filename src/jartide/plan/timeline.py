@@ -13,6 +13,9 @@ SLOT_MIN = 5
 DAY_SLOTS = 24 * 60 // SLOT_MIN
 
 
+_YEARS = (2000, 2199)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Hours:
     """When is worked, local time.
@@ -48,8 +51,10 @@ class Timeline:
 
         Raises
         ------
-        PlanError : when no hour is worked at all.
+        PlanError : when no hour is worked at all, or in a year that nobody plans for.
         """
+        if not _YEARS[0] <= midnight.year <= _YEARS[1]:
+            raise PlanError("error.plan.year", year=midnight.year)
         self.midnight, self.days = midnight, days
         size = days * DAY_SLOTS
         day = np.zeros(DAY_SLOTS, bool)

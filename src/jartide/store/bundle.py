@@ -24,6 +24,7 @@ from jartide.store import tables
 from jartide.store.files import is_whole, plain_suffix
 from jartide.store.fresh_ids import with_fresh_ids
 from jartide.store.jar_records import Mix, Tin
+from jartide.store.limits import beyond
 from jartide.store.records import Board, Entry, Finish, Job, Photo, Plan, Record, Surface
 from jartide.store.serialise import converter, reading_from_text
 from jartide.store.unpacking import unpacking
@@ -246,6 +247,11 @@ def _bundle(
         records[key] = [
             _structured(one, kind, name, f"{key} {n}") for n, one in enumerate(listed, 1)
         ]
+        for number, record in enumerate(records[key], 1):
+            field = beyond(record)
+            if field is not None:
+                what = f"{key} {number}, {field},"
+                raise WorkspaceError("error.bundle.limit", name=name, what=what)
     everything = [job, *(record for own in records.values() for record in own)]
     ids = [record.id for record in everything]
     if len(set(ids)) < len(ids) or not all(_UUID.fullmatch(one) for one in ids):

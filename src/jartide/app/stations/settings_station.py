@@ -23,6 +23,7 @@ from jartide.figures import plain_figure
 from jartide.job.defaults import keep_defaults, read_defaults
 from jartide.job.open_job import OpenJob
 from jartide.job.outside_devices import is_demo, stand_ins, switch_stand_in
+from jartide.log_file import log_path, shown_path
 from jartide.store.app_settings import TEXT_SCALES, AppSettings, read_settings, write_settings
 from jartide.store.menu_entry import command_line, data_folder, install_desktop
 from jartide.wording import languages, tr
@@ -112,6 +113,7 @@ class SettingsStation(Station):
         column.words(tr("settings.place_note"))
         column.words(tr("settings.program"), 20, 700)
         column.words(tr("settings.version", version=__version__))
+        column.words(tr("settings.log", path=shown_path(log_path())))
         self.menu = column.button(tr("settings.menu"), self._put_into_menu)
         column.words(tr("settings.menu_note"))
         column.words(tr("settings.stand_ins"), 20, 700)

@@ -1,5 +1,5 @@
 # Completion for jar-tide.
-_shtab_jar_tide_subparsers=(read compare prepare card mix glaze plan demo)
+_shtab_jar_tide_subparsers=(read compare prepare card mix glaze plan check demo)
 
 _shtab_jar_tide_read_option_strings=(-h --help --mm-per-px --corners --size --neutral --neutral-L --region --card-values --card-height --card-length --whole-plane --no-card --chart --chart-corners --even-light --as-lit --blank --leave-out --scan --joints-as-lines --sheen --family --zones --layers-to --json --batch)
 _shtab_jar_tide_compare_option_strings=(-h --help --mm-per-px-target --mm-per-px-board --scan --viewing-m --tolerance --same-spot --colours-known --made --target-state --board-state --family --json --batch)
@@ -8,6 +8,7 @@ _shtab_jar_tide_card_option_strings=(-h --help --out --size --dpi)
 _shtab_jar_tide_mix_option_strings=(-h --help --shelf --target --parts --max-paints --max-parts --top --include --exclude --stock --keep --own-black --over --primer --amount-ml --spoon-ml --json --batch)
 _shtab_jar_tide_glaze_option_strings=(-h --help --shelf --target --parts --max-paints --max-parts --top --include --exclude --base --max-coats --carrier --carrier-name --water --no-water --coats --json --batch)
 _shtab_jar_tide_plan_option_strings=(-h --help --mm-per-px --corners --size --neutral --neutral-L --region --card-values --card-height --card-length --whole-plane --no-card --chart --chart-corners --even-light --as-lit --blank --leave-out --scan --joints-as-lines --sheen --family --zones --piece --count --shape --substrate --conditions --place --wear --facing --relief-factor --openings --schools --begins --workers --temperature --humidity --weather --behind-glass --json --batch)
+_shtab_jar_tide_check_option_strings=(-h --help --repair --json)
 _shtab_jar_tide_demo_option_strings=(-h --help)
 _shtab_jar_tide_option_strings=(-h --help --version --workspace --install-desktop --remove-desktop)
 
@@ -43,7 +44,7 @@ _shtab_jar_tide_plan___weather_COMPGEN=_shtab_compgen_files
 _shtab_jar_tide_plan___batch_COMPGEN=_shtab_compgen_files
 _shtab_jar_tide___workspace_COMPGEN=_shtab_compgen_dirs
 
-_shtab_jar_tide_pos_0_choices=(read compare prepare card mix glaze plan demo)
+_shtab_jar_tide_pos_0_choices=(read compare prepare card mix glaze plan check demo)
 
 _shtab_jar_tide_read_pos_0_nargs='*'
 _shtab_jar_tide_read__h_nargs=0
@@ -93,6 +94,10 @@ _shtab_jar_tide_plan___joints_as_lines_nargs=0
 _shtab_jar_tide_plan___zones_nargs=0
 _shtab_jar_tide_plan___behind_glass_nargs=0
 _shtab_jar_tide_plan___json_nargs=0
+_shtab_jar_tide_check__h_nargs=0
+_shtab_jar_tide_check___help_nargs=0
+_shtab_jar_tide_check___repair_nargs=0
+_shtab_jar_tide_check___json_nargs=0
 _shtab_jar_tide_demo__h_nargs=0
 _shtab_jar_tide_demo___help_nargs=0
 _shtab_jar_tide_pos_0_nargs=A...

@@ -3,6 +3,7 @@
 _shtab_jar_tide_commands() {
   local _commands=(
     card:'write the photo card to print'
+    check:'look a workspace over: database, records, every photo'
     compare:'compare a photo of a board with one of the target'
     demo:'open the demo job, copied to a fresh place'
     glaze:'find glazes over a ground, or predict one'
@@ -34,6 +35,16 @@ _shtab_jar_tide_card_options=(
 
 # guard to ensure default positional specs are added only once per session
 _shtab_jar_tide_card_defaults_added=0
+
+_shtab_jar_tide_check_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "--repair[put right what can be\; nothing is thrown away]"
+  "--json[print JSON (it always is\; for scripts that say so)]"
+  ":WORKSPACE:"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_jar_tide_check_defaults_added=0
 
 _shtab_jar_tide_compare_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
@@ -245,6 +256,7 @@ _shtab_jar_tide() {
       curcontext="${curcontext%:*:*}:_shtab_jar_tide-$line[1]:"
       case $line[1] in
         card) _arguments -C -s $_shtab_jar_tide_card_options ;;
+        check) _arguments -C -s $_shtab_jar_tide_check_options ;;
         compare) _arguments -C -s $_shtab_jar_tide_compare_options ;;
         demo) _arguments -C -s $_shtab_jar_tide_demo_options ;;
         glaze) _arguments -C -s $_shtab_jar_tide_glaze_options ;;
