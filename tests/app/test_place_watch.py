@@ -90,3 +90,18 @@ def test_two_photos_of_one_name_dropped_together_both_arrive(qtbot, window, tmp_
     assert new[0].sha256 != new[1].sha256
     assert [photo.file_name for photo in new] == ["0001.jpg"] * 2
     settle(qtbot, window)
+
+
+def test_the_night_bench_comes_on_a_full_disk_too(qtbot, window):
+    from jartide.app.widgets.painted import current_theme
+
+    folder = window.job.workspace.folder
+    before = current_theme().name
+    away = folder.with_name("elsewhere")
+    folder.rename(away)
+    window.switch_bench()
+    assert current_theme().name != before
+    assert "not there any more" in window.foot.shown.text
+    away.rename(folder)
+    window.switch_bench()
+    assert current_theme().name == before

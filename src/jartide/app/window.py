@@ -472,7 +472,11 @@ class MainWindow(QMainWindow):
         self.apply_theme()
         workspace = None if self._job is None else self._job.workspace
         if workspace is not None and not workspace.read_only:
-            workspace.set_preference("bench", name)
+            # A disk that is full keeps nobody from seeing.
+            try:
+                workspace.set_preference("bench", name)
+            except JarTideError as error:
+                self.foot.show_error(str(error))
 
     def apply_theme(self) -> None:
         """Paint everything for the bench that is chosen."""

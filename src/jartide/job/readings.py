@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-from jartide.boards.together import Together, read_together
+from jartide.boards.together import MOST_PHOTOS, Together, read_together
 from jartide.errors import JarTideError
 from jartide.job.analysis import (
     Analysis,
@@ -116,7 +116,7 @@ class Readings:
 
     def together(self) -> Together | None:
         """Return the common reading of all photos of the target, once each is read."""
-        return self._together(self._records.targets())
+        return self._together(self._records.targets()[:MOST_PHOTOS])
 
     def _together(self, photos: list[Photo]) -> Together | None:
         readings = [reading for photo in photos if (reading := self.of(photo)) is not None]
@@ -132,7 +132,8 @@ class Readings:
 
     def of_board(self, photo: Photo) -> Reading | None:
         """Return the reading of a board, from all photos of it as it is finished."""
-        own = self._records.photos_of_board(photo.board_id)
+        # Of very many the latest say how it is now.
+        own = self._records.photos_of_board(photo.board_id)[-MOST_PHOTOS:]
         if len(own) < 2 or photo not in own:
             return self.of(photo)
         together = self._together(own)
