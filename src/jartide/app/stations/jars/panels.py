@@ -33,7 +33,6 @@ class BatchPanel(ControlColumn):
             tr("batch.rate"),
             edited=self._edited,
         )
-        self._total = self.words(weight=700)
         self._sum = self.words()
         self.column.setSpacing(4)
 
@@ -62,13 +61,11 @@ class BatchPanel(ControlColumn):
             kept=ml_words(needed.touch_up_ml),
         )
         total = tr("batch.needed", ml=ml_words(needed.total_ml))
-        self._total.setText(total)
-        self._total.setVisible(not amount.is_by_plan or bool(amount.planned))
         if amount.is_by_plan and not amount.planned:
             self._sum.setText(tr("batch.not_planned"))
             return
         where = f" {tr('batch.from_plan', count=amount.planned)}" if amount.is_by_plan else ""
-        self._sum.setText(f"{how}{where}")
+        self._sum.setText(f"{total} {how}{where}")
 
     def _edited(self) -> None:
         if self.place >= len(self._uses) or not was_edited(
