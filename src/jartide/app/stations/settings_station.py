@@ -104,6 +104,11 @@ class SettingsStation(Station):
             edited=self._fields_edited,
         )
         column.words(tr("settings.tolerance_note"))
+        column.words(tr("settings.program"), 20, 700)
+        column.words(tr("settings.version", version=__version__))
+        column.words(tr("settings.log", path=shown_path(log_path())))
+        self.menu = column.button(tr("settings.menu"), self._put_into_menu)
+        column.words(tr("settings.menu_note"))
 
     def _make_place(self, column: ControlColumn) -> None:
         column.words(tr("settings.place"), 20, 700)
@@ -111,11 +116,6 @@ class SettingsStation(Station):
         column.button(tr("settings.other_place"), self._ask_place)
         self.usual = column.button(tr("settings.usual_place"), lambda: self.place_wanted.emit(""))
         column.words(tr("settings.place_note"))
-        column.words(tr("settings.program"), 20, 700)
-        column.words(tr("settings.version", version=__version__))
-        column.words(tr("settings.log", path=shown_path(log_path())))
-        self.menu = column.button(tr("settings.menu"), self._put_into_menu)
-        column.words(tr("settings.menu_note"))
         column.words(tr("settings.stand_ins"), 20, 700)
         self.stand_ins = {
             kind: column.tick(tr(f"device.{kind.value}"), self._switch_of(kind)) for kind in Kind
