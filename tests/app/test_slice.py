@@ -210,6 +210,7 @@ def test_bad_files_are_one_sentence_and_change_nothing(qtbot, open_window, tmp_p
     assert "not a picture Jar Tide knows" in window.foot.shown.text
     assert window.foot.shown.sign == "stop"
     drop(window, tmp_path / "gone.jpg")
+    settle(qtbot, window)
     assert "can't be read" in window.foot.shown.text
     assert window.job.records.photos() == []
     press(window, "Understood")
