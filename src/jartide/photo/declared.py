@@ -17,7 +17,7 @@ _LEAST_SIDE_PX = 8
 _MOST_RATIO = 50
 _TIFF = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
 # Pillow's kinds of one channel that are no levels of a picture.
-_NO_LEVELS = {"F": "float", "I": "int32"}
+_NO_LEVELS = frozenset({"F", "I"})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,8 +1,9 @@
 """Whether a picture file shows by its beginning and end that it was written whole.
 
 JPEG ends with its end-of-image mark (ISO/IEC 10918-1, B.1.1.3), PNG with its IEND chunk (ISO/IEC
-15948); BMP and RIFF say their size. What a camera puts behind a JPEG's end hides the mark: then,
-and of other kinds, nothing is said.
+15948); BMP and RIFF say their size. Of other kinds nothing is said. Behind a JPEG's end some
+cameras put more than zeros: such a file shows as not whole, and whoever waits for it has to give up
+some time.
 """
 
 from __future__ import annotations

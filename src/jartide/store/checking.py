@@ -128,8 +128,7 @@ def _records(connection: sqlite3.Connection, *, repair: bool) -> Iterator[Findin
                 for name in as_json:
                     plain[name] = None if plain[name] is None else json.loads(plain[name])
                 record_of(kind, plain)
-            except (BaseValidationError, ValueError, TypeError, KeyError, AttributeError) as error:
-                del error
+            except (BaseValidationError, ValueError, TypeError, KeyError, AttributeError):
                 words = Message("check.record", what=table.name, which=str(plain["id"])[:60])
                 yield _off_the_lists(connection, "record", words, table.name, plain["id"], repair)
 
