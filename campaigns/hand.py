@@ -11,7 +11,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 import numpy as np
-from PySide6.QtCore import QMessageLogContext, QPoint, Qt, QtMsgType, qInstallMessageHandler
+from PySide6.QtCore import QMessageLogContext, QPoint, Qt, QTimer, QtMsgType, qInstallMessageHandler
 from PySide6.QtGui import QKeySequence
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QWidget
@@ -20,6 +20,7 @@ from jartide.app.main import make_application, make_window
 
 # A hand looks before it acts again.
 _PAUSE_MS = 10
+_LEFT_MS = 20
 _STALL_S = 0.25
 _GROWN_MB = 150
 _SETTLED_S = 300
@@ -50,6 +51,18 @@ class Hand:
         finish = self.window.job.records.jobs()[0][1][0]
         self.window.open_finish(finish.id)
 
+        # What waits for an answer, such as the system's own dialog for printing, is left at once:
+        # what those give is tried elsewhere.
+        self._leaving = QTimer()
+        self._leaving.setInterval(_LEFT_MS)
+        self._leaving.timeout.connect(self._leave)
+        self._leaving.start()
+
+    def _leave(self) -> None:
+        for box in self.application.topLevelWidgets():
+            if isinstance(box, QDialog) and box.isVisible():
+                box.reject()
+
     def _events(self) -> None:
         began = time.perf_counter()
         self.application.processEvents()
@@ -62,10 +75,6 @@ class Hand:
     def act(self) -> None:
         """Do one thing, then let the window answer."""
         self.actions += 1
-        for box in self.application.topLevelWidgets():
-            # Dialogs of the system's are left at once: what they give is tried elsewhere.
-            if isinstance(box, QDialog) and box.isVisible():
-                box.reject()
         began = time.perf_counter()
         self._one()
         took = time.perf_counter() - began
@@ -146,12 +155,15 @@ def play(seed: int, seconds: float) -> tuple[Hand, list[str]]:
     QFileDialog.getExistingDirectory = staticmethod(lambda *_, **__: "")  # type: ignore
     with TemporaryDirectory(prefix="jar-tide-hand-") as folder:
         hand = Hand(application, Path(folder), seed)
-        began, settled = time.monotonic(), None
+        began, settled, told = time.monotonic(), None, 0
         while time.monotonic() - began < seconds:
             before = len(thrown)
             hand.act()
             if len(thrown) > before:
                 hand.faults.append(f"{thrown[-1]} after {hand.last}")
+            if time.monotonic() - began > 60 * (told + 1):
+                told += 1
+                print(f"  {told} min: {hand.actions} actions, {resident_mb():.0f} MB", flush=True)
             if settled is None and time.monotonic() - began > min(_SETTLED_S, seconds / 4):
                 settled = resident_mb()
         grown = resident_mb() - (settled or resident_mb())

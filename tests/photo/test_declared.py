@@ -106,7 +106,7 @@ def _refused(data, name):
 @pytest.mark.parametrize(
     ("decode", "words"),
     [
-        (_slow, "within 10 seconds"),
+        (_slow, "within 2 seconds"),
         (_greedy, "memory"),
         (_broken, "broken"),
         (_refused, "empty"),

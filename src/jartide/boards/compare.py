@@ -253,6 +253,7 @@ def _ranked(paired: Paired, viewing_m: float) -> tuple[Difference, ...]:
     )
 
 
+_NINE_IN_TEN = float(norm.isf(0.1))
 # Rows of a direction that a way of strokes that is missing turns.
 _WAYS = ("direction_deg", "directionality", "direction_spread_deg")
 
@@ -264,7 +265,7 @@ def _rank_state(state: State) -> State:
 
 def _least(raw: Raw, count: int) -> float:
     """The least difference found nine times in ten, all of `count` being looked at, JND."""
-    return max((bar(raw.dimensions, count) + float(norm.isf(0.1))) * raw.noise_jnd, 1.0)
+    return max((bar(raw.dimensions, count) + _NINE_IN_TEN) * raw.noise_jnd, 1.0)
 
 
 # Of two covers one grows by what the other loses, when they are this alike.

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import fields, is_dataclass, replace
+from functools import cache
 from typing import Any, TypeVar
 
 from jartide.reading.result import Reading
@@ -22,7 +23,9 @@ _NOT_SHARED = 0.4
 
 def at_one_spot(reading: Reading) -> Reading:
     """Return a reading that is known up to its measurement alone."""
-    return _changed(reading, lambda value: replace(value, sampling=None))
+    return _changed(
+        reading, lambda one: one if one.sampling is None else replace(one, sampling=None)
+    )
 
 
 def at_another_spot(reading: Reading) -> Reading:
@@ -38,17 +41,26 @@ def _repeated(value: Measured) -> Measured:
 
 
 def _changed(value: _T, change: Callable[[Measured], Measured]) -> _T:
+    """Return a value with every measure in it changed; what holds none is the very same object."""
     if isinstance(value, Measured):
         return change(value)  # type: ignore[return-value]
     if isinstance(value, tuple):
-        return tuple(_changed(item, change) for item in value)  # type: ignore[return-value]
-    if is_dataclass(value) and not isinstance(value, type):
-        changes: dict[str, Any] = {}
-        for field in fields(value):
-            old = getattr(value, field.name)
-            if isinstance(old, tuple) or is_dataclass(old):
-                new = _changed(old, change)
-                if new != old:
-                    changes[field.name] = new
-        return replace(value, **changes) if changes else value
-    return value
+        if not value or isinstance(value[0], float | int | str):
+            return value
+        items = tuple(_changed(item, change) for item in value)
+        if all(new is old for new, old in zip(items, value, strict=True)):
+            return value
+        return items  # type: ignore[return-value]
+    changes: dict[str, Any] = {}
+    for name in _names_of(value.__class__):
+        old = getattr(value, name)
+        new = _changed(old, change)
+        if new is not old:
+            changes[name] = new
+    return replace(value, **changes) if changes else value  # type: ignore[type-var]
+
+
+@cache
+def _names_of(kind: type) -> tuple[str, ...]:
+    """The fields of a dataclass; of anything else none."""
+    return tuple(field.name for field in fields(kind)) if is_dataclass(kind) else ()

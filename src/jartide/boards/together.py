@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, fields, is_dataclass, replace
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -382,4 +383,10 @@ def _half(off: np.ndarray, count: int) -> float:
     if count == 2:
         return float(np.abs(off).max())
     spread = _MAD_TO_SD * float(np.median(np.abs(off)))
-    return float(student.ppf(0.5 + LEVEL / 2, count - 1)) * spread
+    return _student(count) * spread
+
+
+@cache
+def _student(count: int) -> float:
+    """The factor of a 90 % interval from so many values."""
+    return float(student.ppf(0.5 + LEVEL / 2, count - 1))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from jartide.boards.compare import pair_up
+from jartide.boards.compare import Paired, pair_up
 from jartide.boards.log import State
 from jartide.boards.pieces import PairSeen, Piece, seen_of
 from jartide.boards.result import Comparison
@@ -33,7 +33,7 @@ class Comparisons:
         self._paired = kept.table("paired", _KEPT_PAIRS)
         self._pairs = kept.table("pair", _KEPT_PAIRS)
         kept.table("seen", _KEPT_PAIRS)
-        self._judged = kept.table("comparison")
+        self._judged = kept.table("comparison", _KEPT_PAIRS)
         self._in_one_state = kept.table("in_one_state", _KEPT_PAIRS)
 
     def of(self, board: Photo, viewing_m: float | None = None) -> Comparison | None:
@@ -48,7 +48,13 @@ class Comparisons:
         metres = viewing_m or finish.viewing_m
         # Header, tide and verdict all ask for the same few comparisons at every change.
         key = (board.id, metres, finish.tolerance)
-        return self._judged.made(key, lambda: pair.judged(metres, finish.tolerance), pair)
+
+        def judge() -> Comparison:
+            return pair.judged(metres, finish.tolerance)
+
+        if self._readings.are_many and viewing_m is None:
+            return self._kept.worked_out_among_many("comparison", key, judge, pair)
+        return self._judged.made(key, judge, pair)
 
     def freshness(self, board: Photo) -> Freshness:
         """Return how the comparison stands: being worked out until both pictures are in it."""
@@ -130,9 +136,17 @@ class Comparisons:
         first, second = pieces
         readings = first.reading, second.reading
         made = self._made()
-        paired = self._paired.made(
-            (board.id, made), lambda: pair_up(*readings, made=made), *readings
-        )
+        key = (board.id, made)
+
+        def pair() -> Paired:
+            return pair_up(*readings, made=made)
+
+        if self._readings.are_many:
+            paired = self._kept.worked_out_among_many("paired", key, pair, *readings)
+            if paired is None:
+                return None
+        else:
+            paired = self._paired.made(key, pair, *readings)
         seen = ()
         if first.view is not None and second.view is not None:
             inputs = (*readings, first.view, second.view)

@@ -18,8 +18,11 @@ from jartide.photo.load import Photo as LoadedPhoto
 from jartide.photo.piece.around import suggestions
 from jartide.photo.prepare import Prepared, prepare_in_full
 from jartide.photo.settings import PhotoSettings
+from jartide.photo.shrink import shrunk
 
 PREVIEW_PX = 1_600_000
+# Long side of what stands in a list, px.
+PRINT_PX = 360
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -91,6 +94,24 @@ class Flat:
         return float(((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2) ** 0.5) * self.mm_per_px
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stand:
+    """What is done to a photo: whether it is squared, scaled, and neutral."""
+
+    squared: bool
+    scaled: bool
+    neutral: bool
+
+
+def stand_of(flat: Flat) -> Stand:
+    """Return what was done to the photo of a flat picture."""
+    return Stand(
+        squared=flat.prepared.layout.surface is not None,
+        scaled=flat.mm_per_px is not None,
+        neutral=flat.prepared.picture.balance_known,
+    )
+
+
 def make_preview(photo: LoadedPhoto) -> Preview:
     """Return the photo reduced for the screen."""
     code = photo.code if photo.code.dtype == np.uint8 else (photo.code // 257).astype(np.uint8)
@@ -100,6 +121,13 @@ def make_preview(photo: LoadedPhoto) -> Preview:
         size = (max(1, round(width * scale)), max(1, round(height * scale)))
         code = cv2.resize(code, size, interpolation=cv2.INTER_AREA)
     return Preview(code=np.ascontiguousarray(code), scale=code.shape[1] / width, size=photo.size)
+
+
+def make_print(preview: Preview) -> np.ndarray:
+    """Return a photo small enough for a list of many, (H, W, 3) uint8."""
+    height, width = preview.code.shape[:2]
+    scale = min(1.0, PRINT_PX / max(width, height))
+    return shrunk(preview.code, (max(1, round(width * scale)), max(1, round(height * scale))))
 
 
 def make_flat(

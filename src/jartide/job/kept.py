@@ -7,8 +7,10 @@ asked for. All of it is a cache: what falls out is made again.
 
 from __future__ import annotations
 
+import time
 from collections import Counter, OrderedDict
 from collections.abc import Callable, Hashable
+from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
 
@@ -17,6 +19,18 @@ from jartide.job.runner import Runner
 
 # As many values of one kind are kept.
 _KEPT = 60
+# Of many small pieces so much is worked out before what is there is told: each telling shows again.
+_TOLD_EVERY_S = 0.3
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Piece:
+    """A small piece of work, and where its value belongs."""
+
+    table: Table
+    key: Hashable
+    inputs: tuple[Any, ...]
+    work: Callable[[], Any]
 
 
 class Freshness(StrEnum):
@@ -89,6 +103,8 @@ class Kept:
     def __init__(self, runner: Runner, events: Events, say: Callable[[Exception], None]) -> None:
         self._runner, self._events, self._say = runner, events, say
         self._tables: dict[str, Table] = {}
+        self._waiting: list[_Piece] = []
+        self._is_working = False
         self.computed: Counter[str] = Counter()
 
     def table(self, name: str, size: int = _KEPT) -> Table:
@@ -129,8 +145,58 @@ class Kept:
             )
         return table.get(key, *inputs)
 
+    def worked_out_among_many(
+        self, name: str, key: Hashable, work: Callable[[], Any], *inputs: Any
+    ) -> Any:
+        """Return what `work` makes, as `worked_out` does; many small pieces are told in batches."""
+        table = self.table(name)
+        if table.freshness(key, *inputs) not in (Freshness.FRESH, Freshness.WORKING):
+            table.asked[key] = inputs
+            self._waiting.append(_Piece(table=table, key=key, inputs=inputs, work=work))
+            self._work_on()
+        return table.get(key, *inputs)
+
+    def _work_on(self) -> None:
+        """Work out what waits, the next few at a time."""
+        if self._is_working or not self._waiting:
+            return
+        self._is_working = True
+        waiting = tuple(self._waiting)
+
+        def work(_: Any) -> list[tuple[_Piece, Any]]:
+            ends = time.monotonic() + _TOLD_EVERY_S
+            done: list[tuple[_Piece, Any]] = []
+            for piece in waiting:
+                done.append((piece, piece.work()))
+                if time.monotonic() > ends:
+                    break
+            return done
+
+        def returned(done: list[tuple[_Piece, Any]]) -> None:
+            self._is_working = False
+            # What was asked meanwhile stands behind.
+            self._waiting = self._waiting[len(done) :]
+            for piece, value in done:
+                if piece.table.asked.get(piece.key) is piece.inputs:
+                    del piece.table.asked[piece.key]
+                    piece.table.put(piece.key, value, *piece.inputs)
+            self._work_on()
+            self._events.worked_out.emit()
+
+        def refused(error: Exception) -> None:
+            # Whichever it was: all are asked for again when they are next looked at.
+            self._is_working = False
+            for piece in self._waiting:
+                piece.table.asked.pop(piece.key, None)
+            self._waiting = []
+            self._say(error)
+
+        self._runner.start("many", work, returned=returned, failed=refused, first=True)
+
     def clear(self) -> None:
         """Let go of everything: another workspace is open."""
+        self._waiting, self._is_working = [], False
+        self._runner.stop("many")
         for table in self._tables.values():
             table.clear()
 

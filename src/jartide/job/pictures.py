@@ -6,10 +6,21 @@ from collections.abc import Callable
 from dataclasses import replace
 from itertools import count
 
+import numpy as np
+
 from jartide.boards.seen import View
 from jartide.devices.source import Source
 from jartide.job.decoded import Decoded, PhotoFile
-from jartide.job.flat import Flat, Pictured, PictureRequest, Preview, picture_of
+from jartide.job.flat import (
+    Flat,
+    Pictured,
+    PictureRequest,
+    Preview,
+    Stand,
+    make_print,
+    picture_of,
+    stand_of,
+)
 from jartide.job.kept import Kept
 from jartide.job.records import Records
 from jartide.job.runner import Progress, Runner
@@ -21,7 +32,9 @@ from jartide.store.records import Board, Finish, Photo, PhotoUse, Record, Stage
 from jartide.store.workspace import now
 from jartide.wording import tr
 
-_KEPT_PREVIEWS, _KEPT_FLATS, _KEPT_VIEWS = 40, 20, 200
+_KEPT_PREVIEWS, _KEPT_FLATS, _KEPT_VIEWS = 12, 12, 200
+# As many photos as a list of a finish may show.
+_KEPT_PRINTS = 1000
 
 
 # A photo's file, or what makes it in the background.
@@ -39,6 +52,9 @@ class Pictures:
         self._incoming = count()
         self._previews = kept.table("preview", _KEPT_PREVIEWS)
         self._flats = kept.table("flat", _KEPT_FLATS)
+        # Small: kept of every photo, long after its large pictures were let go.
+        self._prints = kept.table("print", _KEPT_PRINTS)
+        self._stands = kept.table("stand", _KEPT_PRINTS)
         self._refused = kept.table("refused", _KEPT_VIEWS)
         # Small: kept for every board, long after its flat picture was let go.
         self._views = kept.table("view", _KEPT_VIEWS)
@@ -56,6 +72,14 @@ class Pictures:
     def view(self, photo: Photo) -> View | None:
         """Return the surface reduced for looking at; None without a scale, or until it is made."""
         return self._views.get((photo.sha256, photo.settings))
+
+    def print(self, photo: Photo) -> np.ndarray | None:
+        """Return a photo as it stands in a list, (H, W, 3) uint8; None until `picture_ready`."""
+        return self._prints.get(photo.sha256)
+
+    def stand(self, photo: Photo) -> Stand | None:
+        """Return what is done to a photo as it is set now; None until it was drawn flat."""
+        return self._stands.get((photo.sha256, photo.settings))
 
     def refusal(self, photo: Photo) -> str | None:
         """Return why a photo can't be prepared as it is set, if it can't."""
@@ -82,6 +106,11 @@ class Pictures:
 
     # ---- in the background
 
+    def want_print(self, photo: Photo) -> None:
+        """Have a photo for a list, unless it was made before; `picture_ready` tells when."""
+        if self.print(photo) is None or (self.stand(photo) or self.refusal(photo)) is None:
+            self.want(photo)
+
     def want(self, photo: Photo) -> None:
         """Make preview and flat picture of a photo; `picture_ready` tells when."""
         key = (photo.sha256, photo.settings)
@@ -98,6 +127,8 @@ class Pictures:
         def returned(made: Pictured) -> None:
             if self.preview(photo) is not made.preview:
                 self._previews.put(photo.sha256, made.preview)
+            if self.print(photo) is None:
+                self._prints.put(photo.sha256, make_print(made.preview))
             if made.flat is not None:
                 self.keep_flat(photo, made.flat)
             else:
@@ -116,6 +147,7 @@ class Pictures:
         """Keep a flat picture that was made on the way to something else."""
         key = (photo.sha256, photo.settings)
         self._flats.put(key, flat)
+        self._stands.put(key, stand_of(flat))
         if flat.view is not None and self._views.get(key) is None:
             self._views.put(key, flat.view)
 

@@ -16,7 +16,7 @@ from jartide.job.analysis import (
     glance,
     where_measured,
 )
-from jartide.job.kept import Kept
+from jartide.job.kept import Freshness, Kept
 from jartide.job.pictures import Pictures
 from jartide.job.records import Records
 from jartide.job.runner import Runner
@@ -31,6 +31,9 @@ from jartide.store.records import Finish, Photo
 _KEPT_BASES = 2
 _KEPT_ANALYSES = 6
 _KEPT_READINGS = 400
+_KEPT_TOGETHER = 100
+# With more photos than this, nothing that takes long of each is done while the window waits.
+MANY_PHOTOS = 12
 
 
 class Readings:
@@ -51,7 +54,11 @@ class Readings:
         self._stored = kept.table("reading", _KEPT_READINGS)
         # Shown until the full reading is there: what was read before, then a glance.
         self._glances = kept.table("glance", _KEPT_ANALYSES)
-        self._togethers = kept.table("together")
+        self._togethers = kept.table("together", _KEPT_TOGETHER)
+        self._kept_values = kept
+        # Photos to read, should nothing be kept of them.
+        self._wanted: dict[Any, Photo] = {}
+        records.events.worked_out.connect(self._want_missing)
         self._shown_before: dict[str, tuple[PhotoSettings, str, Reading]] = {}
         records.events.writing.connect(self._remember)
         records.events.written.connect(self._carry_on)
@@ -91,19 +98,30 @@ class Readings:
         glanced = self._glances.get(self.key(photo))
         return glanced.reading if isinstance(glanced, Analysis) else glanced
 
+    @property
+    def are_many(self) -> bool:
+        """Whether the finish has so many photos that all of it is worked out in the background."""
+        return len(self._records.photos()) > MANY_PHOTOS
+
     def _kept(self, photo: Photo) -> Reading | None:
-        """The kept reading of a photo as it is set and decided now."""
+        """The kept reading of a photo as it is set and decided now; None while it is fetched."""
+        key, look = self.key(photo), self._looking_for(photo)
+        if self.are_many and photo.use != "target":
+            return self._kept_values.worked_out_among_many(self._stored.name, key, look)
+        return self._stored.made(key, look)
+
+    def _looking_for(self, photo: Photo) -> Callable[[], Reading | None]:
+        workspace, choices = self._records.workspace, self.choices(photo)
+        family = self._records.finish_of(photo).family
 
         def look() -> Reading | None:
-            workspace = self._records.workspace
-            family = self._records.finish_of(photo).family
             try:
                 assert workspace is not None
-                return workspace.reading(photo, family, choices=self.choices(photo))
+                return workspace.reading(photo, family, choices=choices)
             except JarTideError:
                 return None  # read again, as if there were none
 
-        return self._stored.made(self.key(photo), look)
+        return look
 
     def target(self, finish: Finish | None = None) -> Photo | None:
         """Return the photo of the target that is shown: the one nearest to all of them."""
@@ -123,7 +141,13 @@ class Readings:
         if not readings or len(readings) < len(photos):
             return None
         key = tuple(self.key(photo) for photo in photos)
-        return self._togethers.made(key, lambda: read_together(readings), *readings)
+
+        def read() -> Together:
+            return read_together(readings)
+
+        if len(photos) > 1 and self.are_many:
+            return self._kept_values.worked_out_among_many("together", key, read, *readings)
+        return self._togethers.made(key, read, *readings)
 
     def of_target(self) -> Reading | None:
         """Return what boards are compared with: the target's photos read together."""
@@ -151,6 +175,10 @@ class Readings:
             if with_map and key in self._analyses:
                 return
             if not with_map and self._kept(photo) is not None:
+                return
+            if self._stored.freshness(key) is Freshness.WORKING:
+                # It is looked for among those kept: asked again once that is known.
+                self._wanted[key] = photo
                 return
         request, basis_key = self._request(photo, again=again), self._basis_key(photo)
         family = request.wanted.family
@@ -181,6 +209,14 @@ class Readings:
                 photo.id, fraction
             ),
         )
+
+    def _want_missing(self) -> None:
+        """Read what was wanted while it was looked for, and is not among what is kept."""
+        for key, photo in tuple(self._wanted.items()):
+            if self._stored.freshness(key) is not Freshness.WORKING:
+                del self._wanted[key]
+                if key == self.key(photo):
+                    self.want(photo)
 
     def _request(self, photo: Photo, *, again: bool = False) -> ReadingRequest:
         family = self._records.finish_of(photo).family

@@ -40,12 +40,16 @@ class Records:
         self._listed.clear()
 
     def _list(self, kind: str, of: str, read: Callable[[Workspace], list[_T]]) -> list[_T]:
-        if self.workspace is None:
-            return []
+        return [] if self.workspace is None else list(self._once(self.workspace, kind, of, read))
+
+    def _once(
+        self, workspace: Workspace, kind: str, of: str, read: Callable[[Workspace], _T]
+    ) -> _T:
+        """What is read of the workspace, once until something is written."""
         key = (kind, of)
         if key not in self._listed:
-            self._listed[key] = read(self.workspace)
-        return list(self._listed[key])
+            self._listed[key] = read(workspace)
+        return self._listed[key]
 
     # ---- what there is
 
@@ -106,8 +110,12 @@ class Records:
         own = finish or self.finish
         if own is None:
             return []
-        boards = self._list("boards", own.id, lambda workspace: workspace.boards(own.id))
-        return [(board, self._shown_of(board, own)) for board in boards if board.kind == kind]
+
+        def read(workspace: Workspace) -> list[tuple[Board, Photo | None]]:
+            boards = workspace.boards(own.id)
+            return [(board, self._shown_of(board, own)) for board in boards if board.kind == kind]
+
+        return self._list(f"{kind}s", own.id, read)
 
     def _shown_of(self, board: Board, finish: Finish) -> Photo | None:
         """The photo a board is judged by: the first of it finished; a stage is no board."""
@@ -115,9 +123,19 @@ class Records:
 
     def photos_of_board(self, board_id: str | None, finish: Finish | None = None) -> list[Photo]:
         """Return all photos of a board as it is finished; they are read together."""
-        if board_id is None:
+        own = finish or self.finish
+        if board_id is None or own is None or self.workspace is None:
             return []
-        return [p for p in self.photos(finish) if p.board_id == board_id and is_whole(p)]
+
+        def read(_: Workspace) -> dict[str, list[Photo]]:
+            found: dict[str, list[Photo]] = {}
+            for photo in self.photos(own):
+                if photo.board_id is not None and is_whole(photo):
+                    found.setdefault(photo.board_id, []).append(photo)
+            return found
+
+        by_board = self._once(self.workspace, "photos of boards", own.id, read)
+        return list(by_board.get(board_id, ()))
 
     def surfaces(self, finish: Finish | None = None) -> list[Surface]:
         """Return the areas of a finish; of the open one when none is named."""

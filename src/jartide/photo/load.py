@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import hashlib
 import io
+import os
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
@@ -29,6 +30,7 @@ MAX_BYTES = 2_000_000_000
 # What is larger is decoded in a process of its own.
 _APART_MEGAPIXELS = 50
 _ORIENTATION = 0x0112
+_STRIP_ROWS = 1024
 _SCAN_TAGS = ("XResolution", "YResolution", "ResolutionUnit", "InterColorProfile", "Orientation")
 # Files state 1 and 0 where they know nothing.
 _LEAST_DPI, _MOST_DPI = 20.0, 20_000.0
@@ -295,7 +297,7 @@ def _decode_deep(data: bytes, orientation: int, profile: bytes | None) -> np.nda
         import tifffile  # heavy, and only deep TIFF needs it
 
         # The first page alone: what lies behind it may be anything.
-        array = tifffile.imread(io.BytesIO(data), key=0)
+        array = tifffile.imread(io.BytesIO(data), key=0, maxworkers=os.cpu_count())
         if array.ndim == 3 and array.shape[0] in (3, 4) and array.shape[2] not in (3, 4):
             array = np.moveaxis(array, 0, -1)
     else:
@@ -346,7 +348,17 @@ def _to_srgb_8bit(image, profile: bytes | None) -> np.ndarray:
             pass  # a broken profile is worth less than none: read the values as sRGB
     if image.mode == "RGBA":
         return _over_white(np.asarray(image))
-    return np.asarray(image if image.mode == "RGB" else image.convert("RGB"))
+    return _array_of(image if image.mode == "RGB" else image.convert("RGB"))
+
+
+def _array_of(image) -> np.ndarray:
+    """The levels of an RGB image, in strips: Pillow makes two more copies of what it hands over."""
+    width, height = image.size
+    code = np.empty((height, width, 3), np.uint8)
+    for top in range(0, height, _STRIP_ROWS):
+        bottom = min(top + _STRIP_ROWS, height)
+        code[top:bottom] = np.asarray(image.crop((0, top, width, bottom)))
+    return code
 
 
 def _profiled(image, source):

@@ -30,6 +30,7 @@ from jartide.store.records import Photo, Stage
 from jartide.wording import say, tr
 
 _STATES = ("wet", "dry", "sealed")
+_KEPT_FRAMES = 400
 
 
 class WatchPage(BoardPage):
@@ -133,14 +134,16 @@ class WatchPage(BoardPage):
         if colours is None or not series:
             return found
         for photo in self.job.boards.photos_of("watched", series):
-            self.job.pictures.want(photo)
-            flat = self.job.pictures.flat(photo)
-            if flat is None:
-                continue
-            key = (photo.sha256, photo.settings, photo.stage, colours)
-            stage = photo.stage
-            judge = partial(watched_frame, flat, stage.minutes, stage.state, *colours)
-            frame = self.job.kept.worked_out("frame", key, judge)
+            key, stage = (photo.sha256, photo.settings, photo.stage, colours), photo.stage
+            frame = self.job.kept.table("frame", _KEPT_FRAMES).get(key)
+            if frame is None:
+                # Of a long series the large pictures of the first are let go before the last.
+                self.job.pictures.want(photo)
+                flat = self.job.pictures.flat(photo)
+                if flat is None:
+                    continue
+                judge = partial(watched_frame, flat, stage.minutes, stage.state, *colours)
+                frame = self.job.kept.worked_out("frame", key, judge)
             if frame is not None:
                 found.append(frame)
         return found

@@ -228,8 +228,9 @@ class JobsStation(Station):
         if target is None:
             asks = tr("jobs.needs_photo")
         else:
-            self.job.pictures.want(target)
             image = self._image_of(target)
+            if image is None:
+                self.job.pictures.want(target)
         boards = len(self.job.records.boards(finish))
         note = finish.note
         state = tr("jobs.boards", count=boards) if boards else tr("jobs.no_boards")

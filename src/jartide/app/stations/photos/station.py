@@ -34,6 +34,7 @@ from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.app.widgets.tool_link import ToolLink
 from jartide.boards.together import MOST_PHOTOS
 from jartide.devices.registry import Kind
+from jartide.job.flat import Stand
 from jartide.job.open_job import OpenJob
 from jartide.job.outside_devices import offered, source_brief
 from jartide.job.photo_jobs import PhotoJobs
@@ -48,6 +49,8 @@ _TOOLS_W = 176
 _BRUSH_SHARE = 0.02
 _TOOLS = ("ways", "stand", "reader", "watch")
 _NEEDS_NO_PHOTO = ("ways", "stand", "watch")
+# Pictures as large as the screen, and as small as they stand on the shelf.
+_KEPT_IMAGES, _KEPT_PRINT_IMAGES = 6, 400
 _USES = ("target", "surroundings", "mood")
 # Nothing is measured in millimetres on these.
 _PANELS: dict[str, type[Panel]] = {
@@ -83,6 +86,7 @@ class PhotosStation(Station):
         self.watch.back.connect(self._requests.watch_back)
         self._photo_id: str | None = None
         self._images: dict[str, QImage] = {}
+        self._print_images: dict[str, QImage] = {}
         self._step: str | None = None  # the step whose panel is open; None shows the list
         self.reader_at: Point | None = None
         self._shelf = PrintShelf((112, 104), 246, parent=self)
@@ -252,7 +256,7 @@ class PhotosStation(Station):
 
     def _image(self, key: str, code) -> QImage:
         if key not in self._images:
-            if len(self._images) > 24:
+            if len(self._images) >= _KEPT_IMAGES:
                 self._images.clear()
             self._images[key] = to_image(code)
         return self._images[key]
@@ -275,18 +279,23 @@ class PhotosStation(Station):
         return to_image(np.ascontiguousarray(cv2.getRectSubPix(code, (side, side), (x, y))))
 
     def _print(self, photo: Photo) -> Print:
-        self.job.pictures.want(photo)
-        preview, flat = self.job.pictures.preview(photo), self.job.pictures.flat(photo)
-        image = None if preview is None else self._image(photo.sha256, preview.code)
-        scaled = flat is None or flat.mm_per_px is not None
-        quiet = scaled or photo.use in ONLY_LOOKED_AT
+        self.job.pictures.want_print(photo)
+        small, stand = self.job.pictures.print(photo), self.job.pictures.stand(photo)
+        quiet = stand is None or stand.scaled or photo.use in ONLY_LOOKED_AT
         return Print(
             key=photo.id,
-            image=image,
+            image=None if small is None else self._print_image(photo.sha256, small),
             title=self.photo_title(photo),
-            lines=tuple(filter(None, (source_brief(photo.source), *_state_lines(flat)))),
+            lines=tuple(filter(None, (source_brief(photo.source), *_state_lines(stand)))),
             asks="" if quiet else tr("photos.needs_scale"),
         )
+
+    def _print_image(self, sha256: str, small: np.ndarray) -> QImage:
+        if sha256 not in self._print_images:
+            if len(self._print_images) >= _KEPT_PRINT_IMAGES:
+                self._print_images.clear()
+            self._print_images[sha256] = to_image(small)
+        return self._print_images[sha256]
 
     def photo_title(self, photo: Photo) -> str:
         """Return what a photo is called: the target, or its board."""
@@ -474,19 +483,16 @@ class PhotosStation(Station):
             kit.text(column, y, tr("photos.made_ready"), 18, 700)
 
 
-def _state_lines(flat) -> tuple[str, ...]:
+def _state_lines(stand: Stand | None) -> tuple[str, ...]:
     """What is done to a photo: its shape and scale in one line, its colour in the next."""
-    if flat is None:
+    if stand is None:
         return ()
     shape = [
         tr(f"photos.is_{what}")
-        for what, done in (
-            ("squared", flat.prepared.layout.surface is not None),
-            ("scaled", flat.mm_per_px is not None),
-        )
+        for what, done in (("squared", stand.squared), ("scaled", stand.scaled))
         if done
     ]
     lines = [", ".join(shape)] if shape else []
-    if flat.prepared.picture.balance_known:
+    if stand.neutral:
         lines.append(tr("photos.is_neutral"))
     return tuple(lines) or (tr("photos.as_it_came"),)
