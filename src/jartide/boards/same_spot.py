@@ -45,14 +45,15 @@ def _changed(value: _T, change: Callable[[Measured], Measured]) -> _T:
     if isinstance(value, Measured):
         return change(value)  # type: ignore[return-value]
     if isinstance(value, tuple):
-        if not value or isinstance(value[0], float | int | str):
+        if not value or isinstance(value[-1], float | int | str):
             return value
         items = tuple(_changed(item, change) for item in value)
         if all(new is old for new, old in zip(items, value, strict=True)):
             return value
         return items  # type: ignore[return-value]
     changes: dict[str, Any] = {}
-    for name in _names_of(value.__class__):
+    kind: Any = type(value)
+    for name in _names_of(kind):
         old = getattr(value, name)
         new = _changed(old, change)
         if new is not old:

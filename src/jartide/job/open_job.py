@@ -18,7 +18,7 @@ from jartide.job.layers import Layers
 from jartide.job.pictures import Pictures
 from jartide.job.plan import TimedPlan
 from jartide.job.readings import Readings
-from jartide.job.records import Records
+from jartide.job.records import Jobs, Records, jobs_of
 from jartide.job.runner import Progress, Runner
 from jartide.job.sheet import Sheet
 from jartide.job.sheet_content import SheetGatherer
@@ -96,9 +96,11 @@ class OpenJob:
             "open", lambda _: _opened(folder, demo=demo), returned=self._came, failed=failed
         )
 
-    def _came(self, workspace: Workspace) -> None:
+    def _came(self, opened: tuple[Workspace, Jobs]) -> None:
+        workspace, jobs = opened
         self.records.workspace = workspace
         self.records.forget()
+        self.records.know_jobs(jobs)
         self.kept.clear()
         self.history.clear()
         self.events.opened.emit()
@@ -113,7 +115,7 @@ class OpenJob:
 
         def returned(found: tuple[Workspace, Restored | None, str]) -> None:
             workspace, restored, refused = found
-            self._came(workspace)
+            self._came((workspace, jobs_of(workspace)))
             if restored is None:
                 self.events.failed.emit(refused)
                 return
@@ -159,12 +161,13 @@ class OpenJob:
             raise error
 
 
-def _opened(folder: Path, *, demo: bool) -> Workspace:
+def _opened(folder: Path, *, demo: bool) -> tuple[Workspace, Jobs]:
+    """The workspace, and its jobs: of many years those take a while to list."""
     workspace = Workspace.open(folder)
     if demo and not workspace.jobs():
         fill_with_demo(workspace)
         workspace.set_preference("demo", True)
-    return workspace
+    return workspace, jobs_of(workspace)
 
 
 def _restored(

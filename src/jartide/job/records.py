@@ -17,11 +17,18 @@ from jartide.store.records import Board, Entry, Finish, Job, Photo, Plan, Record
 from jartide.store.workspace import Workspace, now
 
 _T = TypeVar("_T")
+Jobs = list[tuple[Job, list[Finish]]]
 
 
 def is_whole(photo: Photo) -> bool:
     """Whether a photo shows the finished board, and no stage of it."""
     return photo.use == "board" and not photo.stage.after and not photo.stage.series
+
+
+def jobs_of(workspace: Workspace) -> Jobs:
+    """Return all jobs of a workspace with their finishes."""
+    finishes = workspace.all_finishes()
+    return [(job, finishes.get(job.id, [])) for job in workspace.jobs()]
 
 
 class Records:
@@ -55,12 +62,11 @@ class Records:
 
     def jobs(self) -> list[tuple[Job, list[Finish]]]:
         """Return all jobs with their finishes."""
+        return self._list("jobs", "", jobs_of)
 
-        def read(workspace: Workspace) -> list[tuple[Job, list[Finish]]]:
-            finishes = workspace.all_finishes()
-            return [(job, finishes.get(job.id, [])) for job in workspace.jobs()]
-
-        return self._list("jobs", "", read)
+    def know_jobs(self, jobs: Jobs) -> None:
+        """Take what `jobs_of` has listed already."""
+        self._listed["jobs", ""] = jobs
 
     def job(self) -> Job | None:
         """Return the job of the open finish."""

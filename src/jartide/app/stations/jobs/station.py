@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
+from functools import cache
 from pathlib import Path
 
 from PySide6.QtCore import QSize, Qt, QTimer, Signal
@@ -29,7 +30,7 @@ from jartide.job.open_job import OpenJob
 from jartide.paint.closeness import Closeness, closeness
 from jartide.store.demo import fill_with_demo
 from jartide.store.duplicate import duplicate
-from jartide.store.logbook import Hit, Logbook, find, read_logbook, with_colours
+from jartide.store.logbook import Hit, Logbook, Wanted, find, read_logbook, with_colours
 from jartide.store.records import Finish, Job
 from jartide.store.workspace import now
 from jartide.wording import tr
@@ -56,6 +57,8 @@ class JobsStation(Station):
         self._logbook: Logbook | None = None
         self._stale = True
         self._hits: tuple[Hit, ...] = ()
+        self._listed: list[LedgerRow] = []
+        self._found_for: tuple[Logbook, Wanted] | None = None
         self.search = SearchColumn(self)
         self.search.changed.connect(self._look)
         self.list = Ledger(tr("logbook.jobs"), self)
@@ -165,6 +168,9 @@ class JobsStation(Station):
                 self._logbook = found
                 if self.search.wanted().near is not None:
                     self.refresh()
+                else:
+                    # The same jobs are found with and without the colours.
+                    self._found_for = (found, self.search.wanted())
 
         self.job.in_background("logbook colours", work, returned)
 
@@ -177,13 +183,16 @@ class JobsStation(Station):
         if self._logbook is None:
             self.list.show_rows([], -1, tr("jobs.opening"))
             return
-        self._hits = find(self._logbook, self.search.wanted())
-        rows = [_row_of(hit) for hit in self._hits]
+        wanted = self.search.wanted()
+        if self._found_for != (self._logbook, wanted):
+            self._hits = find(self._logbook, wanted)
+            self._listed = _rows_of(self._hits)
+            self._found_for = (self._logbook, wanted)
         at = next((n for n, hit in enumerate(self._hits) if hit.job.job.id == self._job_id), -1)
         nothing = tr("logbook.nothing")
         if self.search.wanted().near is not None and self._logbook.labs is None:
             nothing = tr("logbook.gathering")
-        self.list.show_rows(rows, at, self.search.refused() or nothing)
+        self.list.show_rows(self._listed, at, self.search.refused() or nothing)
 
     def _job_chosen(self, index: int) -> None:
         self._job_id = self._hits[index].job.job.id
@@ -463,16 +472,22 @@ class JobsStation(Station):
         kit.upright(_LIST, 0, h)
 
 
-def _row_of(hit: Hit) -> LedgerRow:
+def _rows_of(hits: Sequence[Hit]) -> list[LedgerRow]:
+    """The lines of the list: of thousands of jobs, each wording is made once."""
+    worded = cache(tr)
+    return [_row_of(hit, worded) for hit in hits]
+
+
+def _row_of(hit: Hit, worded: Callable[..., str]) -> LedgerRow:
     job = hit.job.job
-    finishes = tr("jobs.finishes", count=len(hit.job.finishes))
+    finishes = worded("jobs.finishes", count=len(hit.job.finishes))
     note = ", ".join(filter(None, (job.place, finishes)))
     last = hit.job.last
-    right = f"{tr(f'month.{last.month}')[:3]} {last.year}"
+    right = f"{worded(f'month.{last.month}')[:3]} {last.year}"
     if job.archived_at is not None:
-        right = tr("jobs.is_away")
+        right = worded("jobs.is_away")
     near = ""
     if hit.de00 is not None:
         word = closeness(hit.de00)
-        near = tr("logbook.akin" if word is Closeness.DIFFERENT else f"close.short.{word}")
+        near = worded("logbook.akin" if word is Closeness.DIFFERENT else f"close.short.{word}")
     return LedgerRow(title=job.name, note=note, right=right, right_note=near)
