@@ -16,7 +16,7 @@ from PySide6.QtGui import QKeySequence
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QWidget
 
-from jartide.app.main import make_application, make_window
+from jartide.app.main import make_application, make_window, warm_up
 
 # A hand looks before it acts again.
 _PAUSE_MS = 10
@@ -42,6 +42,7 @@ class Hand:
         self.application, self.faults = application, list[str]()
         self.actions, self.stalls, self.longest_s = 0, 0, 0.0
         self.last = "nothing"
+        warm_up(lambda _: None)
         self.window = make_window()
         self.window.resize(1280, 800)
         self.window.show()

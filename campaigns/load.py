@@ -19,7 +19,7 @@ from tempfile import TemporaryDirectory
 from PySide6.QtWidgets import QApplication
 
 from campaigns.made import a_photo
-from jartide.app.main import make_application, make_window
+from jartide.app.main import make_application, make_window, warm_up
 from jartide.app.window import MainWindow
 from jartide.boards.log import Climate, EntryKind, Logged
 from jartide.photo.settings import PhotoSettings
@@ -94,6 +94,7 @@ class Looked:
     def __init__(self, application: QApplication) -> None:
         self._application = application
         self.longest_s = 0.0
+        warm_up(lambda _: None)
         self.window: MainWindow = make_window()
         self.window.resize(1280, 800)
         self.window.show()

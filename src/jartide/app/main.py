@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import linecache
 import os
 import sys
 import tempfile
@@ -116,6 +117,9 @@ def warm_up(progress: Progress) -> None:
         import_module(entry.place)
         progress(0.5)
     import_module("jartide.job.tables").read_all()
+    import_module("jartide.store.serialise").get_ready()
+    # Whoever looks at a source text on the way keeps it: tens of megabytes nobody reads.
+    linecache.clearcache()
 
 
 def make_window() -> MainWindow:

@@ -8,13 +8,18 @@ topic has overtaken is dropped.
 from __future__ import annotations
 
 import threading
+import time
 from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal, Slot
 
+from jartide.app.memory import give_back
 from jartide.errors import Cancelled
 from jartide.job.runner import Progress, Work
+
+# Work that took so long has used much memory.
+_LONG_S = 0.5
 
 
 class Task(QObject):
@@ -62,7 +67,10 @@ class _Runnable(QRunnable):
         self._task = task
 
     def run(self) -> None:
+        began = time.monotonic()
         self._task.run()
+        if time.monotonic() - began > _LONG_S:
+            give_back()
 
 
 class QtRunner(QObject):

@@ -74,7 +74,12 @@ class PhotoFiles:
 
     def path(self, sha256: str) -> Path | None:
         """Return where a photo lies, or None when it is not there."""
-        return next((self._folder / sha256[:2]).glob(sha256 + "*"), None)
+        place = self._folder / sha256[:2]
+        try:
+            found = next((name for name in os.listdir(place) if name.startswith(sha256)), None)
+        except OSError:
+            return None
+        return None if found is None else place / found
 
     def all(self) -> list[Path]:
         """Return every original, in the order of their names."""

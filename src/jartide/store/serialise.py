@@ -28,6 +28,13 @@ def converter() -> Converter:
     return made
 
 
+def get_ready() -> None:
+    """Make what carries readings and settings over, which takes a while the first time."""
+    for kind in (Reading, PhotoSettings):
+        converter().get_structure_hook(kind)
+        converter().get_unstructure_hook(kind)
+
+
 def _message_out(message: Message) -> dict:
     parameters = {
         name: _message_out(value) if isinstance(value, Message) else value

@@ -15,9 +15,11 @@ from jartide.wording import tr
 def standing(entries: Iterable[Entry]) -> list[Entry]:
     """Return the entries that hold: a corrected one gives its place to its correction."""
     found: list[Entry] = []
+    places: dict[str, int] = {}
     for entry in entries:
-        place = next((n for n, old in enumerate(found) if old.id == entry.corrects), None)
+        place = places.get(entry.corrects or "")
         if place is None:
+            places[entry.id] = len(found)
             found.append(entry)
         else:
             # It stands under the first one's name: photos of stages know that one.
