@@ -260,3 +260,16 @@ def test_lines_that_are_not_there_at_all(marble_reading):
     found = {d.quantity: d for d in compare(marble_reading, without).differences}
     assert found["lines.length_mm_per_cm2"].board == 0
     assert found["lines.length_mm_per_cm2"].jnd < -3
+
+
+def test_layers_of_one_colour_are_told_apart_by_how_much_they_cover(marble_reading):
+    ground, cloud = marble_reading.layers[:2]
+    alike = replace(cloud, role=ground.role, lab=ground.lab, shown_lab=ground.shown_lab)
+
+    def of(first, second):
+        covers = (replace(ground.coverage, value=first), replace(ground.coverage, value=second))
+        layers = (replace(ground, coverage=covers[0]), replace(alike, coverage=covers[1]))
+        return replace(marble_reading, layers=layers)
+
+    assert match_layers(of(0.8, 0.2), of(0.2, 0.8)).pairs == ((0, 1), (1, 0))
+    assert match_layers(of(0.8, 0.2), of(0.75, 0.25)).pairs == ((0, 0), (1, 1))

@@ -12,7 +12,15 @@ from jartide.boards.compare import compare
 from jartide.boards.headline import headline, worst_row
 from jartide.boards.result import State, Verdict
 from jartide.boards.row import Raw
-from jartide.boards.state import settled_by, state_of, sure_rows, tolerated
+from jartide.boards.state import (
+    FALSE_ALARM,
+    bar,
+    chance_of,
+    settled_by,
+    state_of,
+    sure_rows,
+    tolerated,
+)
 from jartide.measures.key import Key
 from jartide.reading.trust.measured import Measured
 from jartide.wording import Message, say
@@ -174,3 +182,12 @@ def test_what_all_sizes_moved_by_is_mended_once(marble_reading):
     found = compare(marble_reading, scaled(marble_reading, 1.5))
     told = [d for d in found.differences if d.advice is not None]
     assert [d.quantity.path for d in told] == ["common.scale"]
+
+
+@pytest.mark.parametrize("count", [1, 8, 40])
+@pytest.mark.parametrize("dimensions", [1, 2, 3])
+def test_the_bar_spends_the_false_alarms_on_all_rows_evenly(dimensions, count):
+    at_the_bar = row(bar(dimensions, count), 1.0, dimensions=dimensions)
+    assert chance_of(at_the_bar) == pytest.approx(FALSE_ALARM / count)
+    # Twice as unsure, twice as much is needed.
+    assert chance_of(replace(at_the_bar, noise_jnd=2.0)) > FALSE_ALARM / count

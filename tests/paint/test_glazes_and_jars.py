@@ -34,6 +34,9 @@ def test_a_glaze_made_beforehand_is_found_again(fitted):
     target = as_lab(made.lab[0])
     best = find_glazes(fitted, base, target, GlazeWishes())[0]
     assert best.de00 < 0.3
+    assert best.coats == 1, "one coat was enough"
+    once = find_glazes(fitted, base, target, GlazeWishes(most_coats=1))
+    assert once and {glaze.coats for glaze in once} == {1} and once[0].de00 < 0.3
     again = predict_glaze(
         fitted, best.parts, base, carrier=best.carrier, water=best.water, coats=best.coats
     )

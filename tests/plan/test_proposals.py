@@ -291,3 +291,32 @@ def test_a_film_is_glazed_on_and_nothing_else_is_laid_for_it(any_reading):
         own = [step.technique for step in steps if step.layer == layer.id and step.lays]
         assert own.count("thin_over") == 1
         assert not {"tones_dab", "veins_brush", "sponge_on"} & set(own)
+
+
+@pytest.mark.parametrize("cover", [0.2, 0.8])
+def test_the_painters_way_with_mottle_goes_before_how_much_it_covers(cover):
+    reading = reading_of("stone")
+    ground, *others = reading.layers
+    clouds = [replace(one, role=Role.CLOUD, coverage=replace(one.coverage, value=cover))
+              for one in others[:1]]  # fmt: skip
+    reading = replace(reading, layers=(ground, *clouds))
+    laid = {
+        way: [step.technique for step in propose_layers(reading, {"mottle": way})]
+        for way in ("on", "off")
+    }
+    assert laid["on"] != laid["off"]
+    usual = [step.technique for step in propose_layers(reading)]
+    assert usual == laid["off" if cover > 0.5 else "on"]
+
+
+def test_lighter_is_lighter_whatever_the_hue():
+    reading = reading_of("wood")
+    ground, other = reading.layers[0], replace(reading.layers[1], role=Role.CLOUD)
+    for hue in (-40.0, 0.0, 60.0):
+        for lightness, way in ((80.0, "lime_wipe"), (20.0, "cloud_lift")):
+            layers = (
+                replace(ground, shown_lab=(50.0, 0.0, 10.0)),
+                replace(other, shown_lab=(lightness, hue, 10.0)),
+            )
+            steps = propose_layers(replace(reading, layers=layers, edges=()))
+            assert way in [step.technique for step in steps], (hue, lightness)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 
+import cv2
 import numpy as np
 import pytest
 from PIL import Image
@@ -177,3 +178,27 @@ def test_on_weathered_metal_what_is_long_and_upright_is_a_drip():
         layers = read(light, family).layers
         pale = max(layers, key=lambda layer: layer.shown_lab[0])
         assert pale.role == role
+
+
+def woven(slubs, seed=3, size=480):
+    """An even weave of 3 threads per cm both ways, with thick places at as many spots."""
+    y, x = np.mgrid[0:size, 0:size].astype(float)
+    period = 10 / 3 / MM
+    gap = (np.abs(x / period % 1 - 0.5) > 0.3) & (np.abs(y / period % 1 - 0.5) > 0.3)
+    thread = np.where(gap, 0.0, 1.0)
+    rng = np.random.default_rng(seed)
+    places = rng.permutation([(i, j) for i in range(2, 14, 2) for j in range(2, 14, 2)])[:slubs]
+    for i, j in places * size / 15:
+        thread[int(i) : int(i + 3 * period), int(j) : int(j + 2 * period)] = 1.0
+    thread = cv2.GaussianBlur(thread, (0, 0), 1.5)
+    rgb = lab_to_linear((35, 4, 12)) + thread[..., None] * (
+        lab_to_linear((75, 2, 12)) - lab_to_linear((35, 4, 12))
+    )
+    return rgb.astype(np.float32)
+
+
+def test_slubs_are_counted_where_they_are():
+    dm2 = (480 * MM / 100) ** 2
+    none, some = (read(woven(n), "linen").pattern.weave for n in (0, 18))
+    assert none.slubs_per_dm2.value * dm2 < 3
+    assert some.slubs_per_dm2.value * dm2 == pytest.approx(18, rel=0.35)

@@ -7,6 +7,7 @@ import pytest
 
 from jartide.colour.spaces import lab_to_linear
 from jartide.photo.picture import Picture
+from jartide.reading.pattern.relief import measure_relief
 from jartide.reading.read import read_picture
 from jartide.studio.noise import fractal
 from jartide.studio.plaster import Plaster, draw_plaster
@@ -58,3 +59,28 @@ def test_clouds_of_one_hue_stay_layers(stretch):
     factor = np.where(field > 0.7, 1.4, np.where(field < -0.7, 0.7, 1.0))
     reading = read((paint * factor[..., None]).astype(np.float32), "plaster")
     assert len(reading.layers) == 3
+
+
+def _two_paints(size, relief):
+    """Flat bands of two paints far apart, shaded as one relief; and which is where."""
+    rng = np.random.default_rng(8)
+    labels = (np.arange(size) // 60 % 2).astype(np.uint8)[None].repeat(size, axis=0)
+    rgb = lab_to_linear(np.array([(85.0, 0.0, 4.0), (30.0, 0.0, 4.0)]))[labels]
+    if relief:
+        field = fractal((size, size), 0.25, rng, largest_mm=3, slope=2.0)
+        rgb = rgb * shade(field, 0.25, relief)[..., None]
+    return rgb.astype(np.float32), labels, np.ones((size, size), bool)
+
+
+@pytest.mark.parametrize("size", [480, 900])
+def test_of_a_large_picture_too_each_pixel_is_held_against_its_own_paint(size):
+    assert measure_relief(*_two_paints(size, 0.0), 0.25) is None
+    found = measure_relief(*_two_paints(size, 0.1), 0.25)
+    assert found.light_deg.value == pytest.approx(LAMP_DEG, abs=12)
+
+
+def test_relief_is_as_strong_in_a_large_picture_as_in_a_part_of_it():
+    rgb, labels, whole = _two_paints(900, 0.1)
+    large = measure_relief(rgb, labels, whole, 0.25).strength.value
+    part = measure_relief(rgb[:480, :480], labels[:480, :480], whole[:480, :480], 0.25)
+    assert large == pytest.approx(part.strength.value, rel=0.35)

@@ -55,6 +55,10 @@ class Pictures:
         # Small: kept of every photo, long after its large pictures were let go.
         self._prints = kept.table("print", _KEPT_PRINTS)
         self._stands = kept.table("stand", _KEPT_PRINTS)
+        # Waiting to be made for a list, by id; and the one that is being made.
+        self._prints_wanted: dict[str, Photo] = {}
+        self._printing: str | None = None
+        records.events.opened.connect(self._forget_prints)
         self._refused = kept.table("refused", _KEPT_VIEWS)
         # Small: kept for every board, long after its flat picture was let go.
         self._views = kept.table("view", _KEPT_VIEWS)
@@ -109,12 +113,31 @@ class Pictures:
     def want_print(self, photo: Photo) -> None:
         """Have a photo for a list, unless it was made before; `picture_ready` tells when."""
         if self.print(photo) is None or (self.stand(photo) or self.refusal(photo)) is None:
-            self.want(photo)
+            self._prints_wanted[photo.id] = photo
+            self._next_print()
+
+    def _next_print(self) -> None:
+        """One after the other: what is opened meanwhile does not wait for a list of hundreds."""
+        while self._prints_wanted and self._printing is None:
+            photo = self._prints_wanted.pop(next(iter(self._prints_wanted)))
+            if self.print(photo) is None or (self.stand(photo) or self.refusal(photo)) is None:
+                self._printing = photo.id
+                self.want(photo)
+
+    def _made(self, photo: Photo) -> None:
+        """A photo's pictures are made, or can't be: the next one of a list has its turn."""
+        if photo.id == self._printing:
+            self._printing = None
+            self._next_print()
+
+    def _forget_prints(self) -> None:
+        self._prints_wanted, self._printing = {}, None
 
     def want(self, photo: Photo) -> None:
         """Make preview and flat picture of a photo; `picture_ready` tells when."""
         key = (photo.sha256, photo.settings)
         if photo.sha256 in self._previews and (key in self._flats or key in self._refused):
+            self._made(photo)
             return
         request = PictureRequest(
             file=self.file_of(photo),
@@ -134,12 +157,17 @@ class Pictures:
             else:
                 self._refused.put(key, made.refused)
             self._records.events.picture_ready.emit(photo.id)
+            self._made(photo)
+
+        def failed(error: Exception) -> None:
+            self._say(error)
+            self._made(photo)
 
         self._runner.start(
             f"picture {photo.id}",
             lambda progress: picture_of(request, progress),
             returned=returned,
-            failed=self._say,
+            failed=failed,
             first=True,
         )
 

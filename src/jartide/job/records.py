@@ -20,6 +20,21 @@ _T = TypeVar("_T")
 Jobs = list[tuple[Job, list[Finish]]]
 
 
+# What is listed of each kind of record. The log of a board is long: it is read once.
+_BOARDS = ("boards", "panels", "photos of boards")
+_LISTED: dict[type, tuple[str, ...]] = {
+    Job: ("jobs",),
+    Finish: ("jobs", "plans", "photos", "surfaces", "mixes", *_BOARDS),
+    Photo: ("photos", *_BOARDS),
+    Board: ("photos", "entries", *_BOARDS),
+    Surface: ("surfaces",),
+    Tin: ("tins",),
+    Mix: ("mixes",),
+    Plan: ("plans",),
+    Entry: ("entries",),
+}
+
+
 def is_whole(photo: Photo) -> bool:
     """Whether a photo shows the finished board, and no stage of it."""
     return photo.use == "board" and not photo.stage.after and not photo.stage.series
@@ -45,6 +60,12 @@ class Records:
     def forget(self) -> None:
         """Something was written: list everything again when it is asked for."""
         self._listed.clear()
+
+    def _forget_of(self, records: Iterable[Record]) -> None:
+        """These were written: what is listed of their kinds is listed anew."""
+        kinds = {kind for record in records for kind in _LISTED.get(type(record), ())}
+        for key in [key for key in self._listed if key[0] in kinds]:
+            del self._listed[key]
 
     def _list(self, kind: str, of: str, read: Callable[[Workspace], list[_T]]) -> list[_T]:
         return [] if self.workspace is None else list(self._once(self.workspace, kind, of, read))
@@ -226,8 +247,8 @@ class Records:
         """Save records and tell of it; False, and a sentence, when it can't be done."""
         assert self.workspace is not None
         self.events.writing.emit()
-        self.forget()
         records = tuple(cleaned(record) for record in records)
+        self._forget_of(records)
         try:
             self.workspace.put(*records)
         except JarTideError as error:

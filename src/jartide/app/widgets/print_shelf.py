@@ -31,7 +31,18 @@ class _PrintButton(QAbstractButton):
         self.setCheckable(True)
         self.setFixedSize(pitch, size[1] + 32)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self._name()
+
+    def _name(self) -> None:
+        shown = self.shown
         self.setAccessibleName(", ".join(filter(None, (shown.title, *shown.lines, shown.asks))))
+
+    def show_print(self, shown: Print) -> None:
+        """Show the same print as it is now."""
+        if shown != self.shown:
+            self.shown = shown
+            self._name()
+            self.update()
 
     def paintEvent(self, event: QEvent) -> None:
         painter = QPainter(self)
@@ -106,6 +117,14 @@ class PrintShelf(QScrollArea):
 
     def show_prints(self, prints: Sequence[Print], current: str | None) -> None:
         """Show the prints and which one is chosen."""
+        if prints and [shown.key for shown in prints] == [shown.key for shown in self._shown]:
+            # The same ones: of very many, only what changed is drawn again.
+            self._shown = list(prints)
+            for button, shown in zip(self._buttons, prints, strict=True):
+                button.show_print(shown)
+            if current != self._current and current is not None:
+                self.show_current(current)
+            return
         had_focus = next((b.shown.key for b in self._buttons if b.hasFocus()), None)
         self._shown, self._current = list(prints), current
         inner = QWidget()
@@ -133,6 +152,13 @@ class PrintShelf(QScrollArea):
         self._choose(key)
         if again:
             self.opened.emit(key)
+
+    def show_print(self, shown: Print) -> None:
+        """Show one of the prints as it is now."""
+        for place, button in enumerate(self._buttons):
+            if button.shown.key == shown.key:
+                self._shown[place] = shown
+                button.show_print(shown)
 
     def show_current(self, key: str) -> None:
         """Show which print is chosen; it may stand on another shelf."""

@@ -222,23 +222,21 @@ def _slubs(
     found: tuple[Threads, Threads],
     mm_per_px: float | None,
 ) -> Measured:
-    """Count thick places: a slub fills the gaps beside it, so that its set's wave breaks there."""
+    """Count thick places: a slub fills the gaps beside it, so that the waves break there.
+
+    Both sets' waves do at once: a place is counted once, whichever of them shows it.
+    """
     if mm_per_px is None:
         return unknown("reason.no_scale")
-    rows_, columns_ = [], []
+    odd = np.zeros(lightness.shape, bool)
     for threads in found:
-        period = 1 / threads.per_px
-        strength = np.abs(_demodulated(lightness, threads, 0.9 * period))
-        usual, spread = (
-            np.median(strength),
-            1.4826 * np.median(np.abs(strength - np.median(strength))),
-        )
-        odd = ((strength < usual - 3.2 * spread) & valid).astype(np.uint8)
-        _, _, stats, centres = cv2.connectedComponentsWithStats(odd, connectivity=8)
-        large = np.flatnonzero(stats[1:, cv2.CC_STAT_AREA] > 0.5 * period**2) + 1
-        rows_.append(centres[large, 1])
-        columns_.append(centres[large, 0])
-    number = sum(len(r) for r in rows_)
+        strength = np.abs(_demodulated(lightness, threads, 0.9 / threads.per_px))
+        usual = np.median(strength)
+        spread = 1.4826 * np.median(np.abs(strength - usual))
+        odd |= (strength < usual - 3.2 * spread) & valid
+    period = 1 / max(threads.per_px for threads in found)
+    _, _, stats, _ = cv2.connectedComponentsWithStats(odd.astype(np.uint8), connectivity=8)
+    number = int((stats[1:, cv2.CC_STAT_AREA] > 0.5 * period**2).sum())
     per_dm2 = 1e4 / (valid.sum() * mm_per_px**2)
     # Rare events scatter as Poisson's.
     half = 1.645 * np.sqrt(number + 1.0)

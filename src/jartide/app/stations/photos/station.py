@@ -118,7 +118,7 @@ class PhotosStation(Station):
         self._panels: dict[str, Panel] = {}
         self._holders: dict[str, QScrollArea] = {}
         job.events.changed.connect(self.refresh)
-        job.events.picture_ready.connect(lambda _: self.refresh())
+        job.events.picture_ready.connect(self._picture_came)
 
     def _scrolled(self) -> QScrollArea:
         area = QScrollArea(self)
@@ -173,6 +173,14 @@ class PhotosStation(Station):
             self.open_step(None)
             return True
         return False
+
+    def _picture_came(self, photo_id: str) -> None:
+        """Show a photo's new picture; of one that is not open only its print changes."""
+        photo, came = self.photo(), self.job.records.photo(photo_id)
+        if photo is None or came is None or photo.id == photo_id:
+            self.refresh()
+        elif self.isVisible():
+            self._shelf.show_print(self._print(came))
 
     def refresh(self) -> None:
         if not self.isVisible() or self.job.finish is None:
