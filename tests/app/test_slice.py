@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import gc
+import weakref
+
 import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent, QImage
@@ -268,14 +271,44 @@ def test_a_failure_arrives_as_a_failure(qtbot):
 
 
 def test_cancelled_is_neither_result_nor_failure(qtbot):
-    from jartide.app.runner import Task
+    runner = QtRunner()
+    told = []
 
     def cancelled(progress):
         raise Cancelled
 
-    task = Task(cancelled)
-    with qtbot.waitSignals([task.cancelled, task.finished]):
-        task.run()
+    runner.start("topic", cancelled, returned=told.append, failed=told.append)
+    qtbot.waitUntil(lambda: not runner.busy, timeout=5000)
+    assert told == []
+
+
+def test_what_was_worked_on_is_let_go_of(qtbot):
+    class Large:
+        pass
+
+    runner = QtRunner()
+    held = []
+
+    def ask(topic, *, stopped=False):
+        large = Large()
+        held.append(weakref.ref(large))
+        runner.start(
+            topic,
+            lambda progress: [large],
+            returned=lambda found, own=large: None,
+            failed=lambda error, own=large: None,
+            progressed=lambda fraction, own=large: None,
+        )
+        if stopped:
+            runner.stop(topic)
+
+    for n in range(20):
+        ask(f"topic {n % 5}", stopped=n % 3 == 0)
+    qtbot.waitUntil(lambda: not runner.busy, timeout=5000)
+    runner.stop_all()
+    QApplication.processEvents()
+    gc.collect()
+    assert [one() for one in held if one() is not None] == []
 
 
 def test_second_window_may_only_look(qtbot, open_window, tmp_path):

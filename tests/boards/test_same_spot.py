@@ -22,7 +22,7 @@ def _measures(reading):
     own = {f"coverage {layer.id}": layer.coverage for layer in reading.layers}
     own["lines"] = reading.pattern.lines.direction_deg
     own |= {
-        f"lines {layer}": lines.direction_deg for layer, lines in reading.pattern.lines_by_layer
+        f"lines of {layer}": lines.direction_deg for layer, lines in reading.pattern.lines_by_layer
     }
     known = {name: one for name, one in own.items() if one.value is not None}
     assert "lines of l1" in known

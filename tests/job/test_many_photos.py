@@ -2,10 +2,21 @@
 
 from __future__ import annotations
 
+import shutil
 from dataclasses import replace
 
+import pytest
+
+from jartide.boards.log import EntryKind, Logged
 from jartide.boards.together import MOST_PHOTOS
-from jartide.store.records import new_id
+from jartide.job import pictures, readings
+from jartide.job.flat import PRINT_PX
+from jartide.job.open_job import OpenJob
+from jartide.job.readings import MANY_PHOTOS
+from jartide.store.records import Entry, new_id
+
+from .conftest import open_finish
+from .later import Later
 
 
 def test_a_board_with_more_photos_than_are_read_together_is_read_by_the_latest(job):
@@ -27,3 +38,84 @@ def test_a_target_of_more_photos_than_are_read_together_is_read(job):
     assert len(job.records.targets()) > MOST_PHOTOS
     assert job.readings.of_target().photos == MOST_PHOTOS
     assert job.readings.target() is not None
+
+
+@pytest.fixture
+def later(demo_folder, tmp_path):
+    """A model whose work is done when it is told, with more boards than are done at once."""
+    folder, runner = tmp_path / "workspace", Later()
+    shutil.copytree(demo_folder, folder)
+    made = OpenJob(runner)
+    made.open(folder, demo=False)
+    runner.do_all()
+    finish = open_finish(made, "Bar front")
+    board, photo = made.records.boards()[0]
+    more = []
+    for n in range(MANY_PHOTOS):
+        another = replace(board, id=new_id(), number=100 + n)
+        more += [another, replace(photo, id=new_id(), board_id=another.id, position=50 + n)]
+    made.records.add("x", *more)
+    made.records.open_finish(finish)
+    yield made, runner
+    made.close()
+
+
+def test_of_very_many_boards_each_is_compared_in_the_background(later):
+    job, runner = later
+    boards = job.records.boards()
+    assert job.readings.are_many
+    assert all(job.comparisons.of(photo) is None for _, photo in boards)
+    for _ in range(4):  # fetched, paired, judged
+        runner.do_all()
+        [job.comparisons.of(photo) for _, photo in boards]
+    runner.do_all()
+    found = [job.comparisons.of(photo) for _, photo in boards]
+    assert None not in found
+    assert len({found[0].distance, *(one.distance for one in found[-MANY_PHOTOS:])}) == 1
+
+
+def test_what_is_kept_is_fetched_and_not_read_again(later, monkeypatch):
+    job, runner = later
+    read = []
+    monkeypatch.setattr(readings, "analysis_of", lambda *given: read.append(given))
+    for _, photo in job.records.boards():
+        job.readings.want_board(photo)
+    runner.do_all()
+    assert not read and all(job.readings.of(photo) for _, photo in job.records.boards())
+
+
+def test_a_list_of_very_many_photos_is_made_one_after_the_other_and_once(later, monkeypatch):
+    job, runner = later
+    photos, made = job.records.photos(), []
+    monkeypatch.setattr(pictures, "_KEPT_PREVIEWS", 2)
+    job.events.picture_ready.connect(made.append)
+    for _ in range(3):
+        for photo in photos:
+            job.pictures.want_print(photo)
+        assert sum(topic.startswith("picture ") for topic in runner.waiting) <= 1
+        runner.do_all()
+    assert {photo.sha256 for photo in photos} == {job.records.photo(one).sha256 for one in made}
+    assert all(job.pictures.print(photo) is not None for photo in photos)
+    assert max(job.pictures.print(photos[0]).shape) <= PRINT_PX
+    # Small pictures stay when the large ones are let go.
+    count = len(made)
+    for photo in photos:
+        job.pictures.want_print(photo)
+    runner.do_all()
+    assert len(made) == count
+
+
+def test_the_log_of_a_board_is_read_once_until_something_is_written_into_it(job, monkeypatch):
+    board = job.records.boards()[0][0]
+    before, asked = job.records.entries(board), []
+    whole = job.workspace.entries
+    monkeypatch.setattr(job.workspace, "entries", lambda ids: asked.append(ids) or whole(ids))
+    job.records.change("x", [board], [replace(board, remark="seen")])
+    job.records.entries(board)
+    del asked[:]
+    finish = job.finish
+    job.records.change("x", [finish], [replace(finish, note="another")])
+    assert job.records.entries(board) == before and not asked
+    logged = Logged(kind=EntryKind.REMARK, text="x")
+    job.records.add("x", Entry(board_id=board.id, at="2026-01-01T00:00:00", logged=logged))
+    assert len(job.records.entries(board)) == len(before) + 1

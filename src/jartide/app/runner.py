@@ -3,10 +3,15 @@
 A stage knows only a callable `progress(fraction)` that may raise `Cancelled`.
 Answers come back on the interface thread; one that a newer request of the same
 topic has overtaken is dropped.
+
+A piece of work is a plain object: the runner alone belongs to Qt. A Qt object of each piece would
+be let go of in whichever thread is last, which ends in a crash, or be held for ever by what is
+connected to it.
 """
 
 from __future__ import annotations
 
+import contextlib
 import threading
 import time
 from collections.abc import Callable
@@ -22,68 +27,70 @@ from jartide.job.runner import Progress, Work
 _LONG_S = 0.5
 
 
-class Task(QObject):
-    """One piece of work. Exactly one of returned, failed, cancelled comes, then finished."""
+class _Task:
+    """One piece of work, who is told of it, and whether it is to stop."""
 
-    progressed = Signal(float)  # fraction done, 0 to 1
-    returned = Signal(object)  # what the work returned
-    failed = Signal(object)  # the exception
-    cancelled = Signal()
-    finished = Signal()
-
-    def __init__(self, work: Work) -> None:
-        super().__init__()
-        self._work = work
-        self._stop = threading.Event()
-
-    def cancel(self) -> None:
-        """Ask the work to stop; it does at its next report of progress."""
-        self._stop.set()
-
-    def _tick(self, fraction: float) -> None:
-        if self._stop.is_set():
-            raise Cancelled
-        self.progressed.emit(fraction)
-
-    def run(self) -> None:
-        """Do the work, in whatever thread this is called."""
-        try:
-            self._tick(0.0)
-            result = self._work(self._tick)
-            if self._stop.is_set():
-                raise Cancelled
-        except Cancelled:
-            self.cancelled.emit()
-        except Exception as error:
-            self.failed.emit(error)
-        else:
-            self.returned.emit(result)
-        self.finished.emit()
+    def __init__(
+        self,
+        topic: str,
+        work: Work,
+        returned: Callable[[Any], None],
+        failed: Callable[[Exception], None],
+        progressed: Progress | None,
+    ) -> None:
+        self.topic, self.work = topic, work
+        self.returned, self.failed, self.progressed = returned, failed, progressed
+        self.stop = threading.Event()
 
 
 class _Runnable(QRunnable):
-    def __init__(self, task: Task) -> None:
+    """Does one task in the pool's thread; `tell` carries (task, what, value) to the other one."""
+
+    def __init__(self, task: _Task, tell: Callable[[object], None]) -> None:
         super().__init__()
-        self._task = task
+        self._task, self._tell_of = task, tell
 
     def run(self) -> None:
         began = time.monotonic()
-        self._task.run()
+        what, value = self._done()
+        self._tell(what, value)
         if time.monotonic() - began > _LONG_S:
             give_back()
+
+    def _done(self) -> tuple[str, Any]:
+        try:
+            self._tick(0.0)
+            value = self._task.work(self._tick)
+        except Cancelled:
+            return "cancelled", None
+        except Exception as error:
+            return "failed", error
+        return "returned", value
+
+    def _tick(self, fraction: float) -> None:
+        if self._task.stop.is_set():
+            raise Cancelled
+        self._tell("progressed", fraction)
+
+    def _tell(self, what: str, value: Any) -> None:
+        # The window may be closed for good by now: then nobody waits.
+        with contextlib.suppress(RuntimeError):
+            self._tell_of((self._task, what, value))
 
 
 class QtRunner(QObject):
     """The model's runner in the window: one thread; answers come back on the interface thread."""
 
     busy_changed = Signal(bool)  # whether anything is under way
+    _told = Signal(object)  # (task, what, value)
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         # One worker: the stages use both cores themselves.
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
-        self._tasks: dict[str, Task] = {}
+        self._tasks: dict[str, _Task] = {}
+        self._told.connect(self._hear)
 
     @property
     def busy(self) -> bool:
@@ -105,29 +112,16 @@ class QtRunner(QObject):
         `first` puts it before what is waiting.
         """
         self.stop(topic)
-        task = Task(work)
+        task = _Task(topic, work, returned, failed, progressed)
         self._tasks[topic] = task
-
-        def if_wanted(answer: Callable[[Any], None]) -> Callable[[Any], None]:
-            def deliver(value: Any) -> None:
-                if self._tasks.get(topic) is task:
-                    answer(value)
-
-            return deliver
-
-        task.returned.connect(if_wanted(returned))
-        task.failed.connect(if_wanted(failed))
-        if progressed is not None:
-            task.progressed.connect(if_wanted(progressed))
-        task.finished.connect(lambda: self._done(topic, task))
         self.busy_changed.emit(True)
-        self._pool.start(_Runnable(task), 1 if first else 0)
+        self._pool.start(_Runnable(task, self._told.emit), 1 if first else 0)
 
     def stop(self, topic: str) -> None:
         """Stop one topic's work."""
         task = self._tasks.pop(topic, None)
         if task is not None:
-            task.cancel()
+            task.stop.set()
             self.busy_changed.emit(self.busy)
 
     @Slot()
@@ -137,7 +131,22 @@ class QtRunner(QObject):
             self.stop(topic)
         self._pool.waitForDone(10_000)
 
-    def _done(self, topic: str, task: Task) -> None:
-        if self._tasks.get(topic) is task:
-            del self._tasks[topic]
-            self.busy_changed.emit(self.busy)
+    @Slot(object)
+    def _hear(self, told: tuple[_Task, str, Any]) -> None:
+        """Tell whoever asked, in the interface thread, unless it was stopped or overtaken."""
+        task, what, value = told
+        if self._tasks.get(task.topic) is not task:
+            return
+        try:
+            if what == "progressed":
+                if task.progressed is not None:
+                    task.progressed(value)
+            elif what == "returned":
+                task.returned(value)
+            elif what == "failed":
+                task.failed(value)
+        finally:
+            # The answer may have asked for the same topic again: that one is under way.
+            if what != "progressed" and self._tasks.get(task.topic) is task:
+                del self._tasks[task.topic]
+                self.busy_changed.emit(self.busy)

@@ -161,12 +161,12 @@ class Kept:
         if self._is_working or not self._waiting:
             return
         self._is_working = True
-        waiting = tuple(self._waiting)
 
         def work(_: Any) -> list[tuple[_Piece, Any]]:
             ends = time.monotonic() + _TOLD_EVERY_S
             done: list[tuple[_Piece, Any]] = []
-            for piece in waiting:
+            # All that is asked for by now, not only what was when this began.
+            for piece in tuple(self._waiting):
                 done.append((piece, piece.work()))
                 if time.monotonic() > ends:
                     break
