@@ -10,6 +10,7 @@ earlier runs in campaigns/counts.json, from which docs/reliability.md is written
 from __future__ import annotations
 
 import argparse
+import subprocess
 import sys
 import time
 
@@ -59,8 +60,19 @@ def main(given: list[str]) -> int:
             flush=True,
         )
         if options.keep:
-            keep(campaign, outcome)
+            keep(campaign.name, campaign.promise, outcome)
+    if not options.slice and options.only is None and options.count is None:
+        faults += _in_the_window(options.seconds, keep_counts=options.keep)
     return int(faults > 0)
+
+
+def _in_the_window(seconds: float, *, keep_counts: bool) -> int:
+    """What a window is put through, each in a process of its own; how many found a fault."""
+    kept = ["--keep"] if keep_counts else []
+    asked = (["campaigns.load"], ["campaigns.hand", "--seconds", str(seconds)])
+    return sum(
+        subprocess.run([sys.executable, "-m", *module, *kept]).returncode != 0 for module in asked
+    )
 
 
 if __name__ == "__main__":

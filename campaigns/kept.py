@@ -5,18 +5,18 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
-from campaigns.campaign import Campaign, Outcome
+from campaigns.campaign import Outcome
 
 _COUNTS = Path(__file__).with_name("counts.json")
 _PAGE = Path(__file__).resolve().parents[1] / "docs/reliability.md"
 _BEGINS, _ENDS = "<!-- counts -->", "<!-- end of counts -->"
 
 
-def keep(campaign: Campaign, outcome: Outcome) -> None:
+def keep(name: str, promise: str, outcome: Outcome) -> None:
     """Add a run to the counts, and write them into docs/reliability.md."""
     counts = json.loads(_COUNTS.read_text("utf-8")) if _COUNTS.exists() else {}
-    own = counts.setdefault(campaign.name, {"attacks": 0, "seconds": 0, "seeds": []})
-    own["promise"] = campaign.promise
+    own = counts.setdefault(name, {"attacks": 0, "seconds": 0, "seeds": []})
+    own["promise"] = promise
     own["attacks"] += outcome.count
     own["seconds"] = round(own["seconds"] + outcome.seconds)
     own["seeds"].append([outcome.seed, outcome.count])

@@ -1,6 +1,6 @@
 """A workspace of many years, and a very large finish: opened and settled soon, without a stall.
 
-    python -m campaigns.load
+    python -m campaigns.load [--keep]
 
 Five thousand jobs with ten photos each are listed and the window is at rest within 2 s; a finish of
 200 photos, 60 boards, 300 paints and a log of 10,000 entries is opened, and every station of it
@@ -9,6 +9,7 @@ shown, without the window standing still for more than 100 ms.
 
 from __future__ import annotations
 
+import argparse
 import os
 import sys
 import time
@@ -18,6 +19,8 @@ from tempfile import TemporaryDirectory
 
 from PySide6.QtWidgets import QApplication
 
+from campaigns.campaign import Outcome
+from campaigns.kept import keep
 from campaigns.made import a_photo
 from jartide.app.main import make_application, make_window, warm_up
 from jartide.app.window import MainWindow
@@ -27,6 +30,10 @@ from jartide.store.jar_records import Tin
 from jartide.store.records import Board, Entry, Finish, Job, Photo, PhotoUse, Surface
 from jartide.store.workspace import Workspace, now
 
+PROMISE = (
+    "5,000 jobs with 50,000 photos are listed within 2 s; a finish of 200 photos, 60 boards, 300"
+    " paints and a log of 10,000 is opened and shown without a stall over 100 ms"
+)
 JOBS, PHOTOS_OF_A_JOB = 5_000, 10
 PHOTOS, BOARDS, PAINTS, ENTRIES = 200, 60, 300, 10_000
 LISTED_S, STALL_S = 2.0, 0.1
@@ -124,11 +131,15 @@ class Looked:
         return at_once + self.settled(), self.longest_s
 
 
-def main() -> int:
+def main(given: list[str]) -> int:
     """Measure, tell, and return 1 when a promise is not kept."""
+    parser = argparse.ArgumentParser(prog="python -m campaigns.load")
+    parser.add_argument("--keep", action="store_true")
+    options = parser.parse_args(given)
+    began = time.monotonic()
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     application = make_application()
-    missed = 0
+    missed: list[str] = []
     with TemporaryDirectory(prefix="jar-tide-load-") as folder:
         for name, fill in (("years", many_years), ("large", large_finish)):
             workspace = Workspace.open(Path(folder) / name)
@@ -141,7 +152,8 @@ def main() -> int:
         )
         print(f"{JOBS} jobs listed and at rest in {took:.2f} s (goal {LISTED_S:.0f}),", end=" ")
         print(f"longest stall {1000 * stall:.0f} ms", flush=True)
-        missed += took > LISTED_S
+        if took > LISTED_S:
+            missed.append(f"listed in {took:.2f} s")
         looked.done(lambda: looked.window.job.open(Path(folder) / "large", demo=False))
         finish = looked.window.job.records.jobs()[0][1][0]
         told = [("the finish opened", looked.done(lambda: looked.window.open_finish(finish.id)))]
@@ -152,10 +164,15 @@ def main() -> int:
         for what, (took, stall) in told:
             kept = "" if stall <= STALL_S else "  MISSED"
             print(f"{what:20} at rest in {took:6.2f} s, longest stall {1000 * stall:5.0f} ms{kept}")
-            missed += stall > STALL_S
+            if stall > STALL_S:
+                missed.append(f"{what}: stalled {1000 * stall:.0f} ms")
         looked.window.close()
-    return int(missed > 0)
+    if options.keep:
+        faults = tuple((0, words) for words in missed)
+        seconds = time.monotonic() - began
+        keep("load", PROMISE, Outcome(seed=0, count=1 + len(told), seconds=seconds, faults=faults))
+    return int(bool(missed))
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    sys.exit(main(sys.argv[1:]))

@@ -13,7 +13,7 @@ from jartide.reading.trust.measured import Measured, unknown
 from jartide.reading.trust.samples import Samples
 from jartide.wording import Message
 
-ALGORITHM = "2026.12-1"
+ALGORITHM = "2026.12-2"
 
 
 class Role(StrEnum):

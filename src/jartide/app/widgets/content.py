@@ -13,6 +13,8 @@ def put_content(area: QScrollArea, content: QWidget) -> None:
     """
     before = area.takeWidget()
     if before is not None:
+        # Without a parent it would go with the last name for it, at the end of this.
+        before.setParent(area)
         before.hide()
         before.deleteLater()
     area.setWidget(content)

@@ -10,6 +10,7 @@ from PySide6.QtGui import QImage, QKeyEvent, QPainter
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QScrollArea, QWidget
 
 from jartide.app.kit import Kit
+from jartide.app.widgets.content import put_content
 from jartide.app.widgets.painted import current_theme
 
 
@@ -139,7 +140,7 @@ class PrintShelf(QScrollArea):
             row.addWidget(button)
             self._buttons.append(button)
         row.addStretch(1)
-        self.setWidget(inner)
+        put_content(self, inner)
         for button in self._buttons:
             if button.shown.key == had_focus:
                 button.setFocus()

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QScrollArea, QWidget
 
 from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit, broken, text_width
+from jartide.app.widgets.content import put_content
 from jartide.app.widgets.painted import current_theme
 
 JAR_W, PITCH = 142, 205
@@ -46,7 +47,19 @@ class _JarButton(QAbstractButton):
         self.setCheckable(True)
         self.setFixedSize(PITCH, HEIGHT)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self._name()
+
+    def _name(self) -> None:
+        face = self.face
         self.setAccessibleName(", ".join(filter(None, (face.name, face.parts, face.state))))
+
+    def show_face(self, face: JarFace, *, on: bool) -> None:
+        """Show the same jar as it is now, and whether it is the chosen one."""
+        self.setChecked(on)
+        if face != self.face:
+            self.face = face
+            self._name()
+            self.update()
 
     def paintEvent(self, event: QEvent) -> None:
         painter = QPainter(self)
@@ -106,9 +119,15 @@ class JarShelf(QScrollArea):
         if list(faces) == self._faces and current == self._current:
             return
         focused = next((b.face.key for b in self._buttons if b.hasFocus()), None)
-        at = self.horizontalScrollBar().value()
         same = [f.key for f in faces] == [f.key for f in self._faces]
         self._faces, self._current = list(faces), current
+        if same and faces:
+            # The very same buttons: one of them may be under the pointer just now.
+            for button, face in zip(self._buttons, faces, strict=True):
+                button.show_face(face, on=face.key == current)
+                if face.key == current:
+                    QTimer.singleShot(0, button, lambda b=button: self.ensureWidgetVisible(b))
+            return
         inner = QWidget()
         row = QHBoxLayout(inner)
         row.setContentsMargins(0, 0, 0, 0)
@@ -121,14 +140,12 @@ class JarShelf(QScrollArea):
             row.addWidget(button)
             self._buttons.append(button)
         row.addStretch(1)
-        self.setWidget(inner)
+        put_content(self, inner)
         for button in self._buttons:
             if button.face.key == focused:
                 button.setFocus()
             if button.face.key == current:
                 QTimer.singleShot(0, button, lambda b=button: self.ensureWidgetVisible(b))
-        if same:
-            self.horizontalScrollBar().setValue(at)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))

@@ -18,6 +18,7 @@ from jartide.app.stations.jobs.learning_page import LearningPage
 from jartide.app.stations.jobs.particulars import SIDE, Particulars
 from jartide.app.stations.jobs.search_column import SearchColumn
 from jartide.app.theme import font
+from jartide.app.widgets.content import put_content
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.label import Label
 from jartide.app.widgets.ledger import Ledger, LedgerRow
@@ -58,6 +59,9 @@ class JobsStation(Station):
         self._stale = True
         self._hits: tuple[Hit, ...] = ()
         self._listed: list[LedgerRow] = []
+        # The shelves of finishes, and which finish stands where on them.
+        self._shelves: list[PrintShelf] = []
+        self._stands: tuple[int, list[list[str]]] | None = None
         self._found_for: tuple[Logbook, Wanted] | None = None
         self.search = SearchColumn(self)
         self.search.changed.connect(self._look)
@@ -203,11 +207,6 @@ class JobsStation(Station):
 
     def _show_finishes(self, finishes: list[Finish]) -> None:
         job = self.chosen_job()
-        at = self._scroll.verticalScrollBar().value()
-        inner = QWidget()
-        column = QVBoxLayout(inner)
-        column.setContentsMargins(24, 0, 24, 14)
-        column.setSpacing(4)
         if job is not None:
             self._title.setText(job.name)
             client = job.client if job.client != job.name else ""
@@ -217,15 +216,28 @@ class JobsStation(Station):
             self._note.setText(", ".join(filter(None, words)))
         room = self.width() - _LIST - SIDE - 56
         columns = max(1, room // _PITCH)
-        for start in range(0, len(finishes), columns):
-            column.addWidget(self._shelf(finishes[start : start + columns], room // columns))
-        column.addStretch(1)
-        self._scroll.setWidget(inner)
-        self._scroll.verticalScrollBar().setValue(at)
+        rows = [finishes[start : start + columns] for start in range(0, len(finishes), columns)]
+        pitch = room // columns
+        stands = (pitch, [[finish.id for finish in row] for row in rows])
+        if stands != self._stands:
+            # Shelves that can stay do: a print of theirs may be under the pointer just now.
+            self._stands = stands
+            at = self._scroll.verticalScrollBar().value()
+            inner = QWidget()
+            column = QVBoxLayout(inner)
+            column.setContentsMargins(24, 0, 24, 14)
+            column.setSpacing(4)
+            self._shelves = [self._shelf(pitch) for _ in rows]
+            for shelf in self._shelves:
+                column.addWidget(shelf)
+            column.addStretch(1)
+            put_content(self._scroll, inner)
+            self._scroll.verticalScrollBar().setValue(at)
+        for shelf, row in zip(self._shelves, rows, strict=True):
+            shelf.show_prints([self._print(finish) for finish in row], self._chosen)
 
-    def _shelf(self, finishes: list[Finish], pitch: int) -> PrintShelf:
+    def _shelf(self, pitch: int) -> PrintShelf:
         shelf = PrintShelf(_PRINT, pitch)
-        shelf.show_prints([self._print(finish) for finish in finishes], self._chosen)
         shelf.chosen.connect(self._choose)
         shelf.opened.connect(self.finish_opened)
         return shelf
@@ -272,7 +284,7 @@ class JobsStation(Station):
 
     def _choose(self, key: str) -> None:
         self._chosen = key
-        for shelf in self._scroll.findChildren(PrintShelf):
+        for shelf in self._shelves:
             shelf.show_current(key)
         self._side.show_finish(self.chosen_finish())
         self.foot_changed.emit()
