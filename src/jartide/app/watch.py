@@ -6,8 +6,8 @@ network and phone folders do not give.
 
 from __future__ import annotations
 
+import os
 import time
-from collections.abc import Iterator
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -20,8 +20,10 @@ INTERVAL_MS = 400
 _RESTED_S = 2.0
 # One that shows that it is not is still brought in after this: it will be told what it lacks.
 _GIVEN_UP_S = 30.0
-# What is brought in at one look: the rest waits for the next one, so that nothing stalls.
+# What is brought in at one look: the rest waits for the next one, so that nothing stalls. So many
+# and no more, since each is decoded, kept and shown before the painter's hand has its turn again.
 _AT_A_LOOK_S = 0.015
+_AT_A_LOOK = 2
 
 
 class FolderWatch(QObject):
@@ -38,6 +40,7 @@ class FolderWatch(QObject):
         self._known: set[str] = set()
         # Of each file that is looked at: its size and time, and since when it has them.
         self._growing: dict[str, tuple[tuple[int, int], float]] = {}
+        self._unfinished: set[str] = set()
         self._timer = QTimer(self)
         self._timer.setInterval(INTERVAL_MS)
         self._timer.timeout.connect(self.look)
@@ -50,6 +53,7 @@ class FolderWatch(QObject):
     def watch(self, folder: Path | None) -> None:
         """Watch a folder from now on; photos already in it are not brought in."""
         self._folder, self._growing, self._is_lost = folder, {}, False
+        self._unfinished = set()
         self._known = set() if folder is None else set(self._photos() or {})
         if folder is None:
             self._timer.stop()
@@ -67,42 +71,52 @@ class FolderWatch(QObject):
         if found is None:
             return
         ends = time.perf_counter() + _AT_A_LOOK_S
-        for name in self._whole(found):
-            self._known.add(name)
-            self._growing.pop(name)
-            self.arrived.emit(str(self._folder / name))
-            if self._folder is None or time.perf_counter() > ends:
+        brought = 0
+        for name in self._at_rest(found):
+            if self._is_whole(name):
+                brought += 1
+                self._known.add(name)
+                self._growing.pop(name)
+                self.arrived.emit(str(self._folder / name))
+            if self._folder is None or brought == _AT_A_LOOK or time.perf_counter() > ends:
                 return
 
-    def _whole(self, found: dict[str, tuple[int, int]]) -> Iterator[str]:
-        """Names of new files that are whole; of the others it is noted how they stand."""
-        assert self._folder is not None
+    def _at_rest(self, found: dict[str, tuple[int, int]]) -> list[str]:
+        """New files that are as they were at the last look, the oldest first."""
         now = time.monotonic()
-        whole = []
+        rested = []
         for name in found.keys() - self._known:
             state = found[name]
-            before, since = self._growing.get(name, (None, now))
-            if before != state:
+            if self._growing.get(name, (None, now))[0] != state:
                 self._growing[name] = (state, now)
             elif state[0] > 0:
-                rested = now - since
-                shows = ends_whole(self._folder / name)
-                if shows or rested > (_RESTED_S if shows is None else _GIVEN_UP_S):
-                    whole.append(name)
-        yield from sorted(whole, key=lambda name: (found[name][1], name))
+                rested.append(name)
+        # What was looked at and was not whole has its next turn after those that were not.
+        return sorted(rested, key=lambda name: (name in self._unfinished, found[name][1], name))
+
+    def _is_whole(self, name: str) -> bool:
+        """Whether a file that no longer changes is to be brought in."""
+        assert self._folder is not None
+        rested = time.monotonic() - self._growing[name][1]
+        shows = ends_whole(self._folder / name)
+        whole = bool(shows) or rested > (_RESTED_S if shows is None else _GIVEN_UP_S)
+        (self._unfinished.discard if whole else self._unfinished.add)(name)
+        return whole
 
     def _photos(self) -> dict[str, tuple[int, int]] | None:
         """Size and time of every photo in the folder; None when it can't be read."""
         assert self._folder is not None
         found = {}
         try:
-            for path in self._folder.iterdir():
-                if path.suffix.lower() in PHOTO_SUFFIXES and not path.name.startswith("."):
-                    try:
-                        state = path.stat()
-                    except OSError:
-                        continue  # it vanished between listing and looking
-                    found[path.name] = (state.st_size, state.st_mtime_ns)
+            with os.scandir(self._folder) as entries:
+                for entry in entries:
+                    suffix = os.path.splitext(entry.name)[1].lower()
+                    if suffix in PHOTO_SUFFIXES and not entry.name.startswith("."):
+                        try:
+                            state = entry.stat()
+                        except OSError:
+                            continue  # it vanished between listing and looking
+                        found[entry.name] = (state.st_size, state.st_mtime_ns)
         except OSError:
             return None
         return found

@@ -65,7 +65,7 @@ class OpenJob:
         )
         gatherer = SheetGatherer(
             self.records, self.pictures, self.readings, self.comparisons, self.shelf, self.plan,
-            self.amounts, self.jars,
+            self.amounts, self.jars, self.kept,
         )  # fmt: skip
         self.sheet = Sheet(self.records, self.shelf, self.jars, gatherer, runner)
 

@@ -56,14 +56,19 @@ class Records:
         self.finish: Finish | None = None
         # Asked for many times at every change: listed once until something is written.
         self._listed: dict[tuple[str, str], Any] = {}
+        # Another one whenever the log of a board may be another.
+        self.log_state = object()
 
     def forget(self) -> None:
         """Something was written: list everything again when it is asked for."""
         self._listed.clear()
+        self.log_state = object()
 
     def _forget_of(self, records: Iterable[Record]) -> None:
         """These were written: what is listed of their kinds is listed anew."""
         kinds = {kind for record in records for kind in _LISTED.get(type(record), ())}
+        if "entries" in kinds:
+            self.log_state = object()
         for key in [key for key in self._listed if key[0] in kinds]:
             del self._listed[key]
 

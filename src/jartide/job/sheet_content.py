@@ -17,6 +17,7 @@ from jartide.figures import figure
 from jartide.job.amounts import Amounts
 from jartide.job.comparisons import Comparisons
 from jartide.job.jars import Jars
+from jartide.job.kept import Kept
 from jartide.job.pictures import Pictures
 from jartide.job.plan import TimedPlan
 from jartide.job.readings import Readings
@@ -46,7 +47,7 @@ from jartide.sheet.content import (
     SheetLine,
     SheetStep,
 )
-from jartide.store.records import Photo
+from jartide.store.records import Board, Photo
 from jartide.wording import say, tr
 
 # Longest side of a picture on the sheet, pixels: 300 to the inch on half an A4 page.
@@ -67,10 +68,11 @@ class SheetGatherer:
         plan: TimedPlan,
         amounts: Amounts,
         jars: Jars,
+        kept: Kept,
     ) -> None:
         self._records, self._pictures, self._readings = records, pictures, readings
         self._comparisons, self._shelf, self._plan = comparisons, shelf, plan
-        self._amounts, self._jars = amounts, jars
+        self._amounts, self._jars, self._kept = amounts, jars, kept
 
     def content(self) -> SheetContent | None:
         """Return all that can stand on the sheet now; None without a finish."""
@@ -229,10 +231,23 @@ class SheetGatherer:
                     number=board.number,
                     closeness=None if comparison is None else closeness(comparison),
                     words=" ".join(f"{w.rstrip('.')}." for w in words if w),
-                    log=log_line(self._records.entries(board)),
+                    log=self._log_line(board),
                 )
             )
         return tuple(found)
+
+    def _log_line(self, board: Board) -> str:
+        """A board's log as one line; of very many boards it follows when it is there."""
+        workspace = self._records.workspace
+        if workspace is None or not self._readings.are_many:
+            return log_line(self._records.entries(board))
+        line = self._kept.worked_out_among_many(
+            "log line",
+            board.id,
+            lambda: log_line(workspace.entries([board.id])),
+            self._records.log_state,
+        )
+        return line or ""
 
     def _care(self) -> tuple[str, ...]:
         """Touch-up and care: by the last coat, and when it may be touched, washed and used."""
