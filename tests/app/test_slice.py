@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import gc
+import io
 import weakref
 
 import pytest
+from PIL import Image
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent, QImage
 from PySide6.QtTest import QTest
@@ -344,3 +346,29 @@ def test_dragging_shows_the_mark_at_once_and_saves_at_the_end(qtbot, open_window
     QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=at + QPoint(30, 20))
     assert window.job.readings.target().settings.corners[0] == pytest.approx(shown, abs=0.06)
     settle(qtbot, window)
+
+
+def test_of_many_that_arrive_the_last_one_leads_on(qtbot, open_window, tmp_path, photo_files):
+    """The screen does not jump from one to the next while others are still being made."""
+    window = open_window()
+    press(window, "New job")
+    press(window, "Open finish")
+    drop(window, photo_files[0])
+    settle(qtbot, window)
+    window.go_to("photos")
+    shown, arrived = [], []
+
+    def note(photo_id, watched):
+        arrived.append(photo_id)
+
+    window.job.events.arrived.connect(note)
+    window.open_photo = lambda photo_id, *_: shown.append(photo_id)
+    window.go_to = lambda name: shown.append(name)
+    for n in range(4):
+        out = io.BytesIO()
+        Image.new("RGB", (90 + n, 60), "#884422").save(out, "JPEG")
+        data = out.getvalue()
+        window.job.pictures.add_photo(data, f"{n}.jpg", board=False, watched=True)
+    settle(qtbot, window)
+    assert len(window.job.records.photos()) == 5
+    assert len(arrived) == 4 > len(shown) and shown[-1] == arrived[-1]

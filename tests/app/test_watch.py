@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import shutil
 import time
+from itertools import pairwise
 
 import pytest
 from PIL import Image
@@ -81,6 +82,21 @@ def test_a_thousand_at_once_stall_nothing(watch):
         # Each takes two thousandths of a second here: a look brings in few of them.
         assert len(brought) - before <= 10
     assert sorted(brought) == [f"{number:04}.jpg" for number in range(1000)]
+
+
+def test_a_few_are_brought_in_at_one_look_and_unfinished_ones_keep_none_back(watch):
+    one, brought, folder = watch
+    for n in range(30):
+        (folder / f"half {n:02}.jpg").write_bytes(picture("JPEG")[:200])
+    for n in range(5):
+        (folder / f"whole {n}.jpg").write_bytes(picture("JPEG"))
+    one.look()
+    counts = []
+    for _ in range(8):
+        one.look()
+        counts.append(len(brought))
+    assert counts[-1] == 5 and brought == [f"whole {n}.jpg" for n in range(5)]
+    assert all(b - a <= watched._AT_A_LOOK for a, b in pairwise([0, *counts]))
 
 
 def test_a_folder_that_goes_and_comes_back_is_watched_on(watch):

@@ -111,6 +111,18 @@ def test_the_same_file_is_kept_once_and_untouched(tmp_path, workspace, marble_jp
     assert kept[0].read_bytes() == marble_jpeg
 
 
+def test_what_was_not_written_is_the_very_same_record(workspace):
+    one, other = (Job(name=name, created_at=now()) for name in ("one", "other"))
+    workspace.put(one, other)
+    before = {job.id: job for job in workspace.jobs()}
+    workspace.put(replace(one, name="changed"))
+    after = {job.id: job for job in workspace.jobs()}
+    assert after[other.id] is before[other.id]
+    assert after[one.id].name == "changed" and before[one.id].name == "one"
+    workspace.put(one)
+    assert {job.id: job for job in workspace.jobs()} == before
+
+
 def test_one_transaction_is_all_or_nothing(workspace):
     job = Job(name="Kept?", created_at=now())
     broken = replace(Job(name="x", created_at=now()), name=None)

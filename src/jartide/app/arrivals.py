@@ -35,6 +35,7 @@ class Arrivals:
     def __init__(self, window: Places) -> None:
         self._window, self._job = window, window.job
         self._waiting: set[str] = set()
+        self._latest = ""
         self._job.events.arrived.connect(self._arrived)
         self._job.events.picture_ready.connect(self._picture_ready)
 
@@ -51,6 +52,7 @@ class Arrivals:
             photos.choose(photo_id)
         elif watched or window.is_at("boards"):
             self._waiting.add(photo_id)
+            self._latest = photo_id
             self._job.pictures.want(photo)
             self._picture_ready(photo_id)
 
@@ -63,6 +65,8 @@ class Arrivals:
         if flat is None and refused is None:
             return
         self._waiting.discard(photo_id)
+        if self._latest in self._waiting:
+            return  # of many the last one leads on: the screen does not jump about
         if flat is None or flat.mm_per_px is None:
             window.open_photo(photo_id)
             return
