@@ -65,7 +65,7 @@ class Arrivals:
         if flat is None and refused is None:
             return
         self._waiting.discard(photo_id)
-        if self._latest in self._waiting:
+        if photo_id != self._latest:
             return  # of many the last one leads on: the screen does not jump about
         if flat is None or flat.mm_per_px is None:
             window.open_photo(photo_id)
