@@ -10,7 +10,6 @@ from PySide6.QtGui import QImage, QKeyEvent, QPainter
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QScrollArea, QWidget
 
 from jartide.app.kit import Kit
-from jartide.app.widgets.content import put_content
 from jartide.app.widgets.painted import current_theme
 
 
@@ -112,41 +111,51 @@ class PrintShelf(QScrollArea):
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFixedHeight(size[1] + 36)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._inner = QWidget()
+        self._row = QHBoxLayout(self._inner)
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self._row.setSpacing(0)
+        self._row.addStretch(1)
+        self.setWidget(self._inner)
         self._buttons: list[_PrintButton] = []
         self._shown: list[Print] = []
         self._current: str | None = None
 
     def show_prints(self, prints: Sequence[Print], current: str | None) -> None:
-        """Show the prints and which one is chosen."""
-        if prints and [shown.key for shown in prints] == [shown.key for shown in self._shown]:
-            # The same ones: of very many, only what changed is drawn again.
-            self._shown = list(prints)
-            for button, shown in zip(self._buttons, prints, strict=True):
-                button.show_print(shown)
-            if current != self._current and current is not None:
-                self.show_current(current)
-            return
+        """Show the prints and which one is chosen; those that stay are the very same buttons."""
         had_focus = next((b.shown.key for b in self._buttons if b.hasFocus()), None)
-        self._shown, self._current = list(prints), current
-        inner = QWidget()
-        row = QHBoxLayout(inner)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
-        self._buttons = []
-        for shown in prints:
-            button = _PrintButton(shown, self._size, self._pitch, inner)
-            button.setChecked(shown.key == current)
-            button.clicked.connect(lambda _=False, key=shown.key: self._clicked(key))
-            row.addWidget(button)
+        kept = {button.shown.key: button for button in self._buttons}
+        wanted = [shown.key for shown in prints]
+        for key in kept.keys() - set(wanted):
+            gone = kept.pop(key)
+            self._row.removeWidget(gone)
+            # Something may still be going on in it: a press, for one.
+            gone.hide()
+            gone.deleteLater()
+        stood = [key for key in kept if key in wanted]
+        moved = stood != [key for key in wanted if key in kept]
+        self._shown, self._buttons = list(prints), []
+        for place, shown in enumerate(prints):
+            button = kept.get(shown.key)
+            if button is None or moved:
+                button = button or self._made(shown)
+                self._row.insertWidget(place, button)
+            button.show_print(shown)
             self._buttons.append(button)
-        row.addStretch(1)
-        put_content(self, inner)
-        for button in self._buttons:
-            if button.shown.key == had_focus:
-                button.setFocus()
-            if button.shown.key == current:
-                # Once the new row is laid out: before, nothing has a place yet.
-                QTimer.singleShot(0, button, lambda b=button: self.ensureWidgetVisible(b))
+        if current != self._current or kept.keys() != set(wanted):
+            self._current = current
+            for button in self._buttons:
+                button.setChecked(button.shown.key == current)
+                if button.shown.key == current:
+                    # Once the row is laid out: before, nothing has a place yet.
+                    QTimer.singleShot(0, button, lambda b=button: self.ensureWidgetVisible(b))
+                if button.shown.key == had_focus:
+                    button.setFocus()
+
+    def _made(self, shown: Print) -> _PrintButton:
+        button = _PrintButton(shown, self._size, self._pitch, self._inner)
+        button.clicked.connect(lambda _=False, key=shown.key: self._clicked(key))
+        return button
 
     def _clicked(self, key: str) -> None:
         again = key == self._current
