@@ -119,3 +119,17 @@ def test_the_log_of_a_board_is_read_once_until_something_is_written_into_it(job,
     logged = Logged(kind=EntryKind.REMARK, text="x")
     job.records.add("x", Entry(board_id=board.id, at="2026-01-01T00:00:00", logged=logged))
     assert len(job.records.entries(board)) == len(before) + 1
+
+
+def test_what_was_wanted_of_a_finish_that_is_left_is_not_read(later, monkeypatch):
+    job, runner = later
+    read = []
+    monkeypatch.setattr(readings, "analysis_of", lambda *given: read.append(given))
+    monkeypatch.setattr(type(job.workspace), "reading", lambda *given, **more: None)
+    for _, photo in job.records.boards():
+        job.readings.want_board(photo)
+    finish = job.finish
+    open_finish(job, "Terrace")
+    job.records.remove("x", finish)
+    runner.do_all()
+    assert not read

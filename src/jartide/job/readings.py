@@ -215,7 +215,8 @@ class Readings:
         for key, photo in tuple(self._wanted.items()):
             if self._stored.freshness(key) is not Freshness.WORKING:
                 del self._wanted[key]
-                if key == self.key(photo):
+                # The painter may have gone on to another finish, or taken it away.
+                if self._records.photo(photo.id) is not None and key == self.key(photo):
                     self.want(photo)
 
     def _request(self, photo: Photo, *, again: bool = False) -> ReadingRequest:
