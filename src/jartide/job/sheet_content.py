@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from datetime import datetime, timedelta
+from functools import partial
 
 import cv2
 import numpy as np
@@ -11,6 +12,7 @@ from PIL import Image
 
 from jartide.boards.closeness import closeness
 from jartide.boards.headline import headline
+from jartide.boards.result import Comparison
 from jartide.colour.spaces import srgb_hex
 from jartide.errors import JarTideError
 from jartide.figures import figure
@@ -53,6 +55,7 @@ from jartide.wording import say, tr
 # Longest side of a picture on the sheet, pixels: 300 to the inch on half an A4 page.
 _MOST_PX = 1100
 _QUALITY = 88
+_KEPT_BOARDS = 200
 
 
 class SheetGatherer:
@@ -73,6 +76,7 @@ class SheetGatherer:
         self._records, self._pictures, self._readings = records, pictures, readings
         self._comparisons, self._shelf, self._plan = comparisons, shelf, plan
         self._amounts, self._jars, self._kept = amounts, jars, kept
+        self._told = kept.table("sheet board", _KEPT_BOARDS)
 
     def content(self) -> SheetContent | None:
         """Return all that can stand on the sheet now; None without a finish."""
@@ -219,21 +223,13 @@ class SheetGatherer:
         return amounts, shopping
 
     def _boards(self) -> tuple[SheetBoard, ...]:
-
         found = []
         for board, photo in self._records.boards():
             comparison = None if photo is None else self._comparisons.of(photo)
-            words = [board.remark]
-            if comparison is not None:
-                words.append(say(headline(comparison)))
-            found.append(
-                SheetBoard(
-                    number=board.number,
-                    closeness=None if comparison is None else closeness(comparison),
-                    words=" ".join(f"{w.rstrip('.')}." for w in words if w),
-                    log=self._log_line(board),
-                )
-            )
+            log = self._log_line(board)
+            # Of dozens of boards most are as they were when the sheet was last gathered.
+            told = partial(_board_told, board, comparison, log)
+            found.append(self._told.made((board, log), told, comparison))
         return tuple(found)
 
     def _log_line(self, board: Board) -> str:
@@ -283,6 +279,18 @@ class SheetGatherer:
             )
             for group in number_groups(reading)
         )
+
+
+def _board_told(board: Board, comparison: Comparison | None, log: str) -> SheetBoard:
+    words = [board.remark]
+    if comparison is not None:
+        words.append(say(headline(comparison)))
+    return SheetBoard(
+        number=board.number,
+        closeness=None if comparison is None else closeness(comparison),
+        words=" ".join(f"{w.rstrip('.')}." for w in words if w),
+        log=log,
+    )
 
 
 def _definitions() -> tuple[SheetLine, ...]:
