@@ -6,7 +6,7 @@ import pytest
 
 from jartide.job import kept as module
 from jartide.job.events import Events
-from jartide.job.kept import Freshness, Kept
+from jartide.job.kept import Freshness, Kept, Key, Lately
 
 from .later import Later
 
@@ -80,3 +80,34 @@ def test_another_workspace_gets_nothing_of_the_first(made):
     kept.worked_out_among_many("x", 1, lambda: "second")
     runner.do_all()
     assert kept.worked_out_among_many("x", 1, pytest.fail) == "second"
+
+
+def test_what_is_asked_by_many_is_answered_once_until_anything_changes(made):
+    kept, runner, _, _ = made
+    written = [object()]
+    lately = Lately(lambda: (written[0], kept.state))
+    asked = []
+
+    def answer():
+        asked.append(1)
+        return len(asked)
+
+    assert [lately.once("x", answer) for _ in range(3)] == [1, 1, 1]
+    # What is only made of what is there changes no answer; what comes in from outside may.
+    kept.table("t").made("k", lambda: 1)
+    assert lately.once("x", answer) == 1
+    kept.table("t").put("k", 2)
+    assert lately.once("x", answer) == 2
+    kept.worked_out("y", 1, lambda: 1)
+    assert lately.once("x", answer) == 2
+    runner.do_all()
+    assert lately.once("x", answer) == 3
+    written[0] = object()
+    assert lately.once("x", answer) == 4
+    kept.clear()
+    assert lately.once("x", answer) == 5
+
+
+def test_keys_of_the_same_things_are_the_same_key():
+    assert {Key("a", (1, 2)): 1}[Key("a", (1, 2))] == 1
+    assert Key("a") != Key("b") and Key("a") != ("a",) and Key(1, 2) != Key(2, 1)

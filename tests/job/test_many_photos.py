@@ -133,3 +133,28 @@ def test_what_was_wanted_of_a_finish_that_is_left_is_not_read(later, monkeypatch
     job.records.remove("x", finish)
     runner.do_all()
     assert not read
+
+
+def test_more_boards_than_are_shown_at_once_are_compared_once_each(later):
+    made, runner = later
+    board, photo = made.records.boards()[0]
+    more = []
+    for n in range(150):
+        another = replace(board, id=new_id(), number=300 + n)
+        more += [another, replace(photo, id=new_id(), board_id=another.id, position=200 + n)]
+    made.records.add("x", *more)
+
+    def all_compared():
+        for _, one in made.records.boards():
+            made.comparisons.of(one)
+        runner.do_all()
+        return made.kept.computed["comparison"]
+
+    for _ in range(4):
+        there = all_compared()
+    assert all(made.comparisons.of(one) is not None for _, one in made.records.boards())
+    # Something else changes: none of them falls out while the others are asked for.
+    made.records.set_settings(photo, replace(photo.settings, mm_per_px=3.0), "x")
+    for _ in range(3):
+        last = all_compared()
+    assert last <= there + 2

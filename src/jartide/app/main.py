@@ -36,6 +36,8 @@ if TYPE_CHECKING:
     from jartide.job.open_job import OpenJob
 
 # What the painter's desktop says, before the size of text is put upon it.
+# The interface has its turn so soon, however busy the thread in the background is.
+_TURN_S = 0.001
 _OWN_SCALE = os.environ.get("QT_SCALE_FACTOR")
 
 
@@ -183,6 +185,7 @@ def make_application() -> QApplication:
     application = QApplication.instance()
     if not isinstance(application, QApplication):
         application = QApplication(sys.argv[:1])
+    sys.setswitchinterval(_TURN_S)
     application.setApplicationName("Jar Tide")
     application.setDesktopFileName("jar-tide")
     application.setStyle("Fusion")

@@ -25,6 +25,8 @@ from jartide.job.runner import Progress, Work
 
 # Work that took so long has used much memory.
 _LONG_S = 0.5
+# Nobody sees progress move more often.
+_TOLD_EVERY_S = 0.05
 
 
 class _Task:
@@ -41,6 +43,7 @@ class _Task:
         self.topic, self.work = topic, work
         self.returned, self.failed, self.progressed = returned, failed, progressed
         self.stop = threading.Event()
+        self.told_at_s = -_TOLD_EVERY_S
 
 
 class _Runnable(QRunnable):
@@ -70,7 +73,10 @@ class _Runnable(QRunnable):
     def _tick(self, fraction: float) -> None:
         if self._task.stop.is_set():
             raise Cancelled
-        self._tell("progressed", fraction)
+        now = time.monotonic()
+        if self._task.progressed is not None and now - self._task.told_at_s >= _TOLD_EVERY_S:
+            self._task.told_at_s = now
+            self._tell("progressed", fraction)
 
     def _tell(self, what: str, value: Any) -> None:
         # The window may be closed for good by now: then nobody waits.

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -127,7 +128,7 @@ class MainWindow(QMainWindow):
             made = BY_NAME[name].make(self.job)
             self._made[name] = made
             self._stack.addWidget(made)
-            made.foot_changed.connect(self._foot_changed)
+            made.foot_changed.connect(partial(self._foot_changed_of, made))
             made.station_wanted.connect(self.go_to)
             made.help_wanted.connect(self.show_help)
             wire: Callable[[Station], None] | None = getattr(self, f"_wire_{name}", None)
@@ -332,6 +333,10 @@ class MainWindow(QMainWindow):
         current = here[0] if here else None
         self.header.show_stations(states, current)
         self.setWindowTitle(f"{finish.name} – Jar Tide")
+
+    def _foot_changed_of(self, page: Station) -> None:
+        if page is self.page():
+            self._foot_changed()
 
     def _foot_changed(self) -> None:
         self.foot.show_state(self.page().foot_state())

@@ -22,11 +22,11 @@ from jartide.boards.stop import StopAdvice, hand_spread, when_to_stop
 from jartide.errors import JarTideError
 from jartide.job.comparisons import Comparisons
 from jartide.job.jars import Jars
-from jartide.job.kept import Kept
+from jartide.job.kept import Kept, Lately
 from jartide.job.readings import Readings
 from jartide.job.records import Records
 from jartide.job.shelf import Shelf
-from jartide.job.words.log import standing
+from jartide.job.words.log import passes_of, standing
 from jartide.job.words.mends import MendWords, mends_of
 from jartide.paint.stock import Kind, Stock, known_or_assumed
 from jartide.reading.result import Reading
@@ -49,6 +49,7 @@ class Boards:
     ) -> None:
         self._records, self._readings, self._comparisons = records, readings, comparisons
         self._shelf, self._jars, self._kept = shelf, jars, kept
+        self._lately = Lately(lambda: (records.log_state, records.workspace))
 
     # ---- the log
 
@@ -58,7 +59,23 @@ class Boards:
 
     def passes(self, board: Board) -> list[PassDone]:
         """Return a board's recipe: its passes in the order they were done."""
-        return [e.logged.done for e in self.standing(board) if e.logged.done is not None]
+        return list(self._lately.once(board.id, lambda: passes_of(self._records.entries(board))))
+
+    def _recipes(self) -> dict[str, tuple[PassDone, ...]] | None:
+        """The recipes of all boards by their id; None while very many are fetched."""
+        boards = [board for board, _ in self._records.boards()]
+        workspace = self._records.workspace
+        if not self._readings.are_many or workspace is None:
+            return {board.id: tuple(self.passes(board)) for board in boards}
+
+        def fetch() -> dict[str, tuple[PassDone, ...]]:
+            logs: dict[str, list[Entry]] = {board.id: [] for board in boards}
+            for entry in workspace.entries(list(logs)):
+                logs[entry.board_id].append(entry)
+            return {board_id: tuple(passes_of(entries)) for board_id, entries in logs.items()}
+
+        key = tuple(board.id for board in boards)
+        return self._kept.worked_out("recipes", key, fetch, self._records.log_state)
 
     def add_entry(self, board: Board, logged: Logged, corrects: str = "") -> Entry:
         """Write an entry; nothing that stands is changed by it."""
@@ -229,8 +246,11 @@ class Boards:
         comparison = None if photo is None else self._comparisons.of(photo)
         if comparison is None or finish is None:
             return None
+        recipe_of = self._recipes()
+        if recipe_of is None:
+            return None
         known = [
-            (reading, tuple(self.passes(b)))
+            (reading, recipe_of[b.id])
             for b, p in self._records.boards()
             if p is not None and (reading := self._readings.of_board(p)) is not None
         ]

@@ -10,7 +10,7 @@ from jartide.boards.pieces import PairSeen, Piece, seen_of
 from jartide.boards.result import Comparison
 from jartide.boards.strokes import Made
 from jartide.boards.surface_state import as_if
-from jartide.job.kept import Freshness, Kept
+from jartide.job.kept import Freshness, Kept, Lately
 from jartide.job.pictures import Pictures
 from jartide.job.readings import Readings
 from jartide.job.records import Records
@@ -19,7 +19,10 @@ from jartide.plan.technique import Product
 from jartide.reading.result import Reading
 from jartide.store.records import Photo
 
-_KEPT_PAIRS = 100
+# More than a finish has boards: they are asked for in turn, and one that fell out is made again.
+_KEPT_PAIRS = 1000
+# What both pictures show is kept of the boards looked at last.
+_KEPT_SEEN = 100
 
 
 class Comparisons:
@@ -32,8 +35,9 @@ class Comparisons:
         self._kept = kept
         self._paired = kept.table("paired", _KEPT_PAIRS)
         self._pairs = kept.table("pair", _KEPT_PAIRS)
-        kept.table("seen", _KEPT_PAIRS)
+        kept.table("seen", _KEPT_SEEN)
         self._judged = kept.table("comparison", _KEPT_PAIRS)
+        self._lately = Lately(lambda: (records.state, records.finish, kept.state))
         self._in_one_state = kept.table("in_one_state", _KEPT_PAIRS)
 
     def of(self, board: Photo, viewing_m: float | None = None) -> Comparison | None:
@@ -42,6 +46,11 @@ class Comparisons:
         `viewing_m` is where the eye is, metres; the finish's own distance when none is told.
         What both pictures show is in it once they are there: `want` has them made.
         """
+        key = (id(board), viewing_m)
+        # The photo is kept with its answer: no other one takes its place in memory meanwhile.
+        return self._lately.once(key, lambda: (board, self._of(board, viewing_m)))[1]
+
+    def _of(self, board: Photo, viewing_m: float | None) -> Comparison | None:
         finish, pair = self._records.finish, self._pair(board)
         if finish is None or pair is None:
             return None

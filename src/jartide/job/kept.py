@@ -33,6 +33,23 @@ class _Piece:
     work: Callable[[], Any]
 
 
+class Key:
+    """Several things as one key, whose hash is worked out once: records are deep."""
+
+    __slots__ = ("_hash", "_of")
+
+    def __init__(self, *of: Hashable) -> None:
+        self._of, self._hash = of, hash(of)
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    def __eq__(self, other: object) -> bool:
+        if other is self or not isinstance(other, Key):
+            return other is self
+        return self._hash == other._hash and self._of == other._of
+
+
 class Freshness(StrEnum):
     """How a derived value stands: as it is now, of something earlier, being made, or not there."""
 
@@ -45,8 +62,10 @@ class Freshness(StrEnum):
 class Table:
     """Values of one kind, the last few kept."""
 
-    def __init__(self, name: str, size: int, computed: Counter[str]) -> None:
-        self.name = name
+    def __init__(
+        self, name: str, size: int, computed: Counter[str], changed: Callable[[], None]
+    ) -> None:
+        self.name, self._changed = name, changed
         self._size, self._computed = size, computed
         self._values: OrderedDict[Hashable, tuple[tuple[Any, ...], Any]] = OrderedDict()
         self.asked: dict[Hashable, tuple[Any, ...]] = {}
@@ -63,7 +82,11 @@ class Table:
         return found[1]
 
     def put(self, key: Hashable, value: Any, *inputs: Any) -> None:
-        """Keep a value that was made of these inputs."""
+        """Keep a value that was made of these inputs: what is derived of it is derived anew."""
+        self._keep(key, value, inputs)
+        self._changed()
+
+    def _keep(self, key: Hashable, value: Any, inputs: tuple[Any, ...]) -> None:
         self._computed[self.name] += 1
         self._values[key] = (inputs, value)
         self._values.move_to_end(key)
@@ -74,7 +97,7 @@ class Table:
         """Return the value of these inputs, made now if it is not there."""
         found = self._values.get(key)
         if found is None or not _are_same(found[0], inputs):
-            self.put(key, make(), *inputs)
+            self._keep(key, make(), inputs)
         return self._values[key][1]
 
     def freshness(self, key: Hashable, *inputs: Any) -> Freshness:
@@ -98,6 +121,7 @@ class Kept:
     Attributes
     ----------
     computed : how often a value of each table was made
+    state : another object whenever a value came in from outside or from the background
     """
 
     def __init__(self, runner: Runner, events: Events, say: Callable[[Exception], None]) -> None:
@@ -106,11 +130,15 @@ class Kept:
         self._waiting: list[_Piece] = []
         self._is_working = False
         self.computed: Counter[str] = Counter()
+        self.state = object()
+
+    def _changed(self) -> None:
+        self.state = object()
 
     def table(self, name: str, size: int = _KEPT) -> Table:
         """Return the table of a name; its size is told once."""
         if name not in self._tables:
-            self._tables[name] = Table(name, size, self.computed)
+            self._tables[name] = Table(name, size, self.computed, self._changed)
         return self._tables[name]
 
     def worked_out(
@@ -199,6 +227,28 @@ class Kept:
         self._runner.stop("many")
         for table in self._tables.values():
             table.clear()
+        self._changed()
+
+
+class Lately:
+    """Answers that hold until anything changes: header, foot and page ask for the same ones.
+
+    `state` returns objects, one of which is another one after any change.
+    """
+
+    def __init__(self, state: Callable[[], tuple[Any, ...]]) -> None:
+        self._state = state
+        self._of: tuple[Any, ...] = ()
+        self._answers: dict[Hashable, Any] = {}
+
+    def once(self, key: Hashable, make: Callable[[], Any]) -> Any:
+        """Return what `make` returns, called once until something changes."""
+        state = self._state()
+        if not _are_same(self._of, state):
+            self._of, self._answers = state, {}
+        if key not in self._answers:
+            self._answers[key] = make()
+        return self._answers[key]
 
 
 def _are_same(kept: tuple[Any, ...], given: tuple[Any, ...]) -> bool:

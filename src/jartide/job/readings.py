@@ -16,7 +16,7 @@ from jartide.job.analysis import (
     glance,
     where_measured,
 )
-from jartide.job.kept import Freshness, Kept
+from jartide.job.kept import Freshness, Kept, Key, Lately
 from jartide.job.pictures import Pictures
 from jartide.job.records import Records
 from jartide.job.runner import Runner
@@ -30,8 +30,10 @@ from jartide.store.records import Finish, Photo
 # Each basis holds several copies of its picture.
 _KEPT_BASES = 2
 _KEPT_ANALYSES = 6
-_KEPT_READINGS = 400
-_KEPT_TOGETHER = 100
+# Far more than a finish has photos: those that fall out while all are asked for in turn would be
+# fetched again and again.
+_KEPT_READINGS = 4000
+_KEPT_TOGETHER = 2000
 # With more photos than this, nothing that takes long of each is done while the window waits.
 MANY_PHOTOS = 12
 
@@ -56,6 +58,8 @@ class Readings:
         self._glances = kept.table("glance", _KEPT_ANALYSES)
         self._togethers = kept.table("together", _KEPT_TOGETHER)
         self._kept_values = kept
+        self._keys = Lately(lambda: (records.state, records.finish))
+        self._lately = Lately(lambda: (records.state, records.finish, kept.state))
         # Photos to read, should nothing be kept of them.
         self._wanted: dict[Any, Photo] = {}
         records.events.worked_out.connect(self._want_missing)
@@ -67,8 +71,12 @@ class Readings:
 
     def key(self, photo: Photo) -> Any:
         """Return what a reading of a photo depends on."""
+        # The photo is kept with its key: no other one takes its place in memory meanwhile.
+        return self._keys.once(id(photo), lambda: (photo, self._key(photo)))[1]
+
+    def _key(self, photo: Photo) -> Key:
         family = self._records.finish_of(photo).family
-        return (photo.sha256, photo.settings, family, self.choices(photo), photo.zones)
+        return Key(photo.sha256, photo.settings, family, self.choices(photo), photo.zones)
 
     def choices(self, photo: Photo) -> LayerChoices | None:
         """Return what the painter has decided of the layers of a photo: of the target only."""
@@ -140,7 +148,7 @@ class Readings:
         readings = [reading for photo in photos if (reading := self.of(photo)) is not None]
         if not readings or len(readings) < len(photos):
             return None
-        key = tuple(self.key(photo) for photo in photos)
+        key = Key(*(self.key(photo) for photo in photos))
 
         def read() -> Together:
             return read_together(readings)
@@ -151,11 +159,15 @@ class Readings:
 
     def of_target(self) -> Reading | None:
         """Return what boards are compared with: the target's photos read together."""
-        together = self.together()
+        together = self._lately.once("target", self.together)
         return None if together is None else together.reading
 
     def of_board(self, photo: Photo) -> Reading | None:
         """Return the reading of a board, from all photos of it as it is finished."""
+        # The photo is kept with its answer: no other one takes its place in memory meanwhile.
+        return self._lately.once(id(photo), lambda: (photo, self._of_board(photo)))[1]
+
+    def _of_board(self, photo: Photo) -> Reading | None:
         # Of very many the latest say how it is now.
         own = self._records.photos_of_board(photo.board_id)[-MOST_PHOTOS:]
         if len(own) < 2 or photo not in own:

@@ -58,14 +58,17 @@ class Records:
         self._listed: dict[tuple[str, str], Any] = {}
         # Another one whenever the log of a board may be another.
         self.log_state = object()
+        # Another object whenever anything was written.
+        self.state = object()
 
     def forget(self) -> None:
         """Something was written: list everything again when it is asked for."""
         self._listed.clear()
-        self.log_state = object()
+        self.log_state = self.state = object()
 
     def _forget_of(self, records: Iterable[Record]) -> None:
         """These were written: what is listed of their kinds is listed anew."""
+        self.state = object()
         kinds = {kind for record in records for kind in _LISTED.get(type(record), ())}
         if "entries" in kinds:
             self.log_state = object()

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import hashlib
 import json
+from dataclasses import is_dataclass
 from functools import lru_cache
+from typing import Any, get_args, get_type_hints
 
 from cattrs import Converter
 from cattrs.errors import BaseValidationError
@@ -30,9 +32,24 @@ def converter() -> Converter:
 
 def get_ready() -> None:
     """Make what carries readings and settings over, which takes a while the first time."""
-    for kind in (Reading, PhotoSettings):
+    for kind in _kinds_in(Reading, PhotoSettings):
         converter().get_structure_hook(kind)
         converter().get_unstructure_hook(kind)
+
+
+def _kinds_in(*kinds: Any) -> list[Any]:
+    """These types and all that their fields are made of."""
+    found: list[Any] = []
+    waiting = list(kinds)
+    while waiting:
+        kind = waiting.pop()
+        if kind in found:
+            continue
+        if is_dataclass(kind):
+            found.append(kind)
+            waiting += get_type_hints(kind).values()
+        waiting += get_args(kind)
+    return found
 
 
 def _message_out(message: Message) -> dict:

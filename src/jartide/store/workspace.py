@@ -301,7 +301,8 @@ class Workspace:
             rows = connection.execute(
                 select(table).where(condition).order_by(order, literal_column("rowid"))
             )
-            return [self._record(kind, row._asdict()) for row in rows]
+            # All at once: between two rows a busy thread in the background may take its turn.
+            return [self._record(kind, dict(row)) for row in rows.mappings().all()]
 
     def _record(self, kind: type[_R], given: dict[str, Any]) -> _R:
         """The record of a row: the very object of the last time, unless the row has changed.

@@ -27,6 +27,11 @@ def standing(entries: Iterable[Entry]) -> list[Entry]:
     return found
 
 
+def passes_of(entries: Iterable[Entry]) -> list[PassDone]:
+    """Return a recipe: the passes that hold, in the order they were done."""
+    return [e.logged.done for e in standing(entries) if e.logged.done is not None]
+
+
 def pass_words(logged: Logged, done: PassDone) -> str:
     """Return how a pass was done: tool, dilution, coats, amount, share, who."""
     words = [done.tool] if done.tool else []

@@ -156,7 +156,9 @@ class BoardsStation(Station):
 
     def _progressed(self, photo_id: str, fraction: float) -> None:
         self._progress[photo_id] = fraction
-        self.foot_changed.emit()
+        # The foot tells of it only while there is nothing to say of the board.
+        if self.isVisible() and self._comparison is None:
+            self.foot_changed.emit()
 
     # ---- showing
 

@@ -120,7 +120,8 @@ class ReadingStation(Station):
         if photo_id and all(photo_id != target.id for target in self.job.records.targets()):
             return
         self._progress = fraction if photo_id and fraction < 1 else None
-        self.foot_changed.emit()
+        if self.isVisible():
+            self.foot_changed.emit()
 
     def refresh(self) -> None:
         if not self.isVisible() or self.job.finish is None:

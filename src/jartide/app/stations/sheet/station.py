@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QRectF
+from PySide6.QtCore import QRectF, QTimer
 from PySide6.QtGui import QPainter, QResizeEvent
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QFileDialog, QWidget
@@ -36,6 +36,8 @@ _OUT = {
     "picture_zip": "zip", "picture_pdf": "pdf",
 }  # fmt: skip
 _PRINT_DPI = 300
+# A very large finish is gathered anew at most so often while its boards come in.
+_GATHERED_EVERY_MS = 500
 
 
 class SheetStation(Station):
@@ -45,6 +47,8 @@ class SheetStation(Station):
 
     def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         super().__init__(job, parent)
+        self._later = QTimer(self, singleShot=True, interval=_GATHERED_EVERY_MS)
+        self._later.timeout.connect(self.refresh)
         job.events.worked_out.connect(self._made)
         self.files = FilesOut(job)
         self._shown: Made | None = None
@@ -96,7 +100,11 @@ class SheetStation(Station):
         if made is not None and made is not self._shown:
             self._shown = made
             self._pages.show_pages([to_image(page) for page in made.pages])
-        if self.isVisible():
+        if self.job.readings.are_many:
+            # Dozens of boards come in one after the other: gathered anew now and then, and last.
+            if not self._later.isActive():
+                self._later.start()
+        else:
             self.refresh()
         self.foot_changed.emit()
         self.update()
