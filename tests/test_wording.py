@@ -210,7 +210,7 @@ def fields(pattern):
 
 
 SAID = {"text", "reason", "name", "serves", "how", "tool", "ready", "faults", "back"}
-SAID |= {"photo", "why"}
+SAID |= {"photo", "why", "again"}
 
 
 def table_texts():

@@ -98,7 +98,10 @@ def test_every_proposal_keeps_the_rules_of_the_craft(job):
         assert [n for n in names[:first_coat] if n in asked][: len(asked)] == asked
         # Protection by wear and place.
         last = [name for name, kind in zip(names, kinds, strict=True) if kind is Kind.PROTECT]
-        if one.site.place is Where.OUTSIDE:
+        if ground.breathes:
+            # No film over limewash or damp masonry.
+            assert last[-1] == "clear_open" and not {"clear_floor", "clear_outside"} & {*last}
+        elif one.site.place is Where.OUTSIDE:
             assert "clear_outside" in last
         elif one.site.wear in (Wear.FLOOR, Wear.WORKTOP, Wear.WET):
             assert "clear_floor" in last

@@ -6,18 +6,20 @@ from dataclasses import replace
 
 import pytest
 
+from jartide.errors import PlanError
 from jartide.plan.cautions import cautions_at, questions
 from jartide.plan.edit import (
     added,
     changed,
     inserted,
     moved,
+    open_trial,
     removed,
     repeated,
     with_outcome,
 )
 from jartide.plan.rule_table import Grade, rule_table
-from jartide.plan.rules import check, mended, set_aside
+from jartide.plan.rules import check, let_stand, mended, set_aside
 from jartide.plan.site import Site, Wear, Where
 from jartide.plan.step import Outcome
 from jartide.plan.step_facts import Label
@@ -48,6 +50,15 @@ CASES = {
         {},
     ),
     "wax_on_wear": (("base_roller", "wax_last"), Site(wear=Wear.FLOOR), {}),
+    "wax_outside": (("base_roller", "wax_last"), Site(place=Where.OUTSIDE), {}),
+    "wax_on_fresh_oil": (("base_roller", step("veil", binder="oil"), "wax_last"), Site(), {}),
+    "film_over_open_ground": (
+        ("base_roller", "clear_outside"),
+        Site(substrate="masonry", conditions=("damp",), place=Where.OUTSIDE),
+        {},
+    ),
+    "film_over_lime": (("limewash", "clear_matt"), Site(substrate="plaster_wall"), {}),
+    "unprotected_outside": (("base_roller", "keep_base"), Site(place=Where.OUTSIDE), {}),
     "unprotected": (("base_roller", "keep_base"), Site(wear=Wear.TOUCHED), {}),
     "soft_clear_on_wear": (CLEAR, Site(wear=Wear.WET), {}),
     "crackle_on_flexible": (("crackle_medium", "crackle_top"), Site(substrate="cloth"), {}),
@@ -58,7 +69,17 @@ CASES = {
     "no_primer": (CLEAR, WOOD, {}),
     "no_bonding": (("primer_acrylic", "adhesion_test", *CLEAR), Site(substrate="tile"), {}),
     "no_adhesion_test": (("primer_bonding", *CLEAR), Site(substrate="tile"), {}),
-    "over_wax": (("base_roller", "wax_between", "clear_gloss"), Site(), {}),
+    "over_wax": (("base_roller", "tinted_wax", "cloud_sponge", "clear_gloss"), Site(), {}),
+    "sealed_over_lifting_wax": (
+        ("base_roller", "wax_between", "cloud_sponge", "clear_gloss"),
+        Site(),
+        {},
+    ),
+    "untried": (
+        (step("base_roller", product_name="Old green"), *CLEAR[1:]),
+        Site(),
+        {"labels": {"Old green": Label(doubt="lumpy")}},
+    ),
     "waxed_ground": (
         ("primer_bonding", "adhesion_test", *CLEAR),
         Site(conditions=("waxed",)),
@@ -160,7 +181,16 @@ def test_a_finding_that_was_thought_over_is_not_said_again_but_a_stop_is():
     assert found and not [f for f in findings_of(quiet, Site(), {}) if f.rule == "dust_before_coat"]
     bare = steps(*CLEAR)
     stop = next(f for f in findings_of(bare, WOOD, {}) if f.grade is Grade.STOP)
-    assert set_aside(bare, stop) == bare
+    for nothing in ("", "  "):
+        with pytest.raises(PlanError, match="why"):
+            set_aside(bare, stop, nothing)
+    # A stop stands until somebody says why it may.
+    still = tuple(replace(s, quiet=(stop.rule,)) for s in bare)
+    assert stop.rule in [f.rule for f in findings_of(still, WOOD, {})]
+    told = set_aside(bare, stop, "The board was primed by its maker.")
+    assert stop.rule not in [f.rule for f in findings_of(told, WOOD, {})]
+    ((rule, why),) = [one for s in told for one in let_stand(s)]
+    assert "primer" in say(rule) and why == "The board was primed by its maker."
 
 
 def test_stops_come_first_and_name_their_pieces():
@@ -236,3 +266,99 @@ def test_numbers_that_make_no_sense_are_refused(wrong):
         changed(own, replace(own[0], **wrong))
     with pytest.raises(PlanError, match="no longer in the plan"):
         changed(own, step("veil"))
+
+
+def rules_of(own, site=None, **said):
+    return {finding.rule for finding in findings_of(steps(*own), site or Site(), said)}
+
+
+def test_wax_outside_is_mended_by_what_no_other_rule_forbids():
+    terrace = Site(place=Where.OUTSIDE)
+    own = steps("base_roller", "wax_last", "keep_base")
+    stop = next(f for f in findings_of(own, terrace, {}) if f.rule == "wax_outside")
+    mend = mended(own, stop)
+    assert [s.technique for s in mend] == ["base_roller", "clear_outside", "keep_base"]
+    assert [f for f in findings_of(mend, terrace, {}) if f.grade is Grade.STOP] == []
+    # A hard-wax oil whose label says outside is another thing.
+    oil = (step("wax_last", product_name="Deck oil"),)
+    said = {"labels": {"Deck oil": Label(place="outside")}}
+    assert "wax_outside" not in rules_of(("base_roller", *oil), terrace, **said)
+    # Nor does the school's own mend offer an inside gloss there.
+    assert "wax_last_school" not in rules_of(("base_roller", "wax_last"), terrace)
+
+
+@pytest.mark.parametrize("coat", ["cloud_sponge", "base_roller", "veil", "clear_gloss", "barrier"])
+def test_anything_wet_over_soft_wax_is_thought_over(coat):
+    own = ("base_roller", "metal_wax", coat)
+    assert "over_wax" in rules_of(own)
+    assert "over_wax" not in rules_of(("base_roller", "metal_wax", "strip_wax", coat))
+    assert "over_wax" not in rules_of(("base_roller", "metal_wax", "adhesion_test", coat))
+
+
+def test_a_clear_coat_over_wax_does_not_make_it_sound():
+    own = steps("base_roller", "tinted_wax", "clear_gloss", "keep_base")
+    said = [f for f in findings_of(own, Site(), {}) if f.rule == "over_wax"]
+    assert [own[1 + 1].id] == [f.step_id for f in said]
+    assert mended(own, said[0])[2].technique == "strip_wax"
+
+
+def test_lifting_over_wax_is_a_school_until_its_last_coat():
+    lifted = ("base_roller", "wax_between", "bag_rub", step("lift_paper", wet=True))
+    assert not {"over_wax", "sealed_over_lifting_wax"} & rules_of(lifted)
+    assert "sealed_over_lifting_wax" in rules_of((*lifted, "clear_gloss"))
+    assert "sealed_over_lifting_wax" not in rules_of((*lifted, "strip_wax", "clear_gloss"))
+
+
+def test_oil_that_has_cured_may_be_waxed():
+    cured = step("veil", binder="oil", dry_h=400.0)
+    assert "wax_on_fresh_oil" not in rules_of(("base_roller", cured, "wax_last"))
+    fresh = step("veil", binder="oil")
+    assert "wax_on_fresh_oil" not in rules_of(("base_roller", fresh, "clear_gloss", "wax_last"))
+
+
+def test_what_the_tin_says_is_used():
+    soft = step("base_roller", product_name="Tempera")
+    said = {"labels": {"Tempera": Label(rewets="water")}}
+    assert "barrier_before_wet" in rules_of((soft, "veil", "clear_gloss"), **said)
+    hard = step("wash", product_name="Wash")
+    said = {"labels": {"Wash": Label(rewets="nothing")}}
+    assert "barrier_before_wet" in rules_of(("base_roller", "wash", "veil", "clear_gloss"))
+    assert "barrier_before_wet" not in rules_of(
+        ("base_roller", hard, "veil", "clear_gloss"), **said
+    )
+    own = step("base_roller", product_name="All in one")
+    primed = {"labels": {"All in one": Label(primer_in=True)}}
+    assert "no_primer" in rules_of((own, *CLEAR[1:]), WOOD)
+    assert "no_primer" not in rules_of((own, *CLEAR[1:]), WOOD, **primed)
+    worn, sealed = Site(wear=Wear.TOUCHED), {"labels": {"All in one": Label(clear_in=True)}}
+    assert "unprotected" in rules_of((own, "keep_base"), worn)
+    assert "unprotected" not in rules_of((own, "keep_base"), worn, **sealed)
+
+
+def test_lime_and_damp_walls_stay_open_to_vapour():
+    damp = Site(substrate="masonry", conditions=("damp",))
+    for coat in ("clear_gloss", "clear_matt", "clear_floor", "clear_outside"):
+        assert "film_over_open_ground" in rules_of(("base_roller", coat), damp)
+        assert "film_over_lime" in rules_of(("limewash", coat))
+    assert "film_over_open_ground" not in rules_of(("base_roller", "clear_open"), damp)
+    assert "film_over_open_ground" not in rules_of(CLEAR, Site(substrate="masonry"))
+    assert "film_over_lime" not in rules_of(("limewash", "clear_open"))
+
+
+def test_a_patch_that_is_to_be_tried_first_holds_back_what_follows():
+    old = step("base_roller", product_name="Old green")
+    said = {"labels": {"Old green": Label(doubt="old")}}
+    own = (old, *steps(*CLEAR[1:]))
+    (finding,) = [f for f in findings_of(own, Site(), said) if f.rule == "untried"]
+    own = mended(own, finding)
+    assert own[0].technique == "trial_patch"
+    assert "untried" not in {f.rule for f in findings_of(own, Site(), said)}
+    assert open_trial(own, {old.id}) == own[0] and open_trial(own, {own[0].id}) is None
+    failed = with_outcome(own, own[0].id, Outcome.FAILED)
+    again = open_trial(failed, {old.id})
+    assert again is not None and again.id != own[0].id
+    passed = with_outcome(failed, again.id, Outcome.PASSED)
+    assert open_trial(passed, {old.id}) is None
+    # Inside paint on a terrace, set aside with a reason, is a trial as well.
+    inside = {"labels": {"Old green": Label(place="inside")}}
+    assert "untried" in rules_of((old, "clear_outside"), Site(place=Where.OUTSIDE), **inside)

@@ -29,7 +29,9 @@ from jartide.plan.rules import Finding
 from jartide.plan.schedule import Problem
 from jartide.plan.step import Step
 from jartide.plan.tasks import Lane
+from jartide.plan.technique import Kind
 from jartide.plan.timeline import SLOT_MIN
+from jartide.plan.weather import Rain, rain_after
 from jartide.wording import say, tr
 
 
@@ -241,9 +243,33 @@ class Described:
                     sign = "ready" if caution.id in ticked else "check"
                     found.append(Care(key=key, sign=sign, text=say_table(caution.text)))
         found += [
+            Care(key=f"outside {n}", sign=sign, text=text)
+            for n, (sign, text) in enumerate(self._outside_words(block, steps))
+        ]
+        found += [
             Care(key=f"section {n}", sign="todo", text=text)
             for n, text in enumerate(self._section_words(block, steps))
         ]
+        return found
+
+    def _outside_words(self, block: Block | None, steps: list[Step]) -> list[tuple[str, str]]:
+        """What sun and rain mean for a coat outside: (sign, words)."""
+        problem, work = self.plan.timed().problem, self.plan.work()
+        if block is None or problem is None or block.task.dries is None:
+            return []
+        lane = next((one for one in problem.lanes if one.id == block.task.lane), None)
+        weather = None if lane is None else problem.weather.get(lane.piece.id)
+        if weather is None or not block.task.outside:
+            return []
+        found = []
+        at, slots = problem.timeline.at, 60 // SLOT_MIN
+        first, last = block.placed.start // slots, (block.placed.end - 1) // slots
+        if weather.sun[first : last + 1].any():
+            found.append(("check", tr("steps.in_sun")))
+        if any(step.kind is Kind.PROTECT for step in steps):
+            rain = rain_after(work.weather, at(block.placed.start), at(block.placed.ready))
+            if rain is not None:
+                found.append(_rain_words(rain, at(block.placed.ready), self.plan.now()))
         return found
 
     def findings(self) -> tuple[Finding, ...]:
@@ -315,3 +341,15 @@ class Described:
             percent = round(100 * timed.gap)
             words.append(tr("steps.gap", percent=percent) if percent > 0 else tr("steps.gap_none"))
         return " ".join(words)
+
+
+def _rain_words(rain: Rain, dry: datetime, now: datetime) -> tuple[str, str]:
+    """Whether a coat is dry before the rain, with the hours to spare: (sign, words)."""
+    spare = span_words(timedelta(hours=abs(rain.spare_h)))
+    when = when_words(dry, now)
+    if rain.falls is None:
+        return "ready", tr("steps.no_rain", when=when, spare=spare)
+    falls = when_words(rain.falls, now)
+    if rain.spare_h < 0:
+        return "stop", tr("steps.rain_too_soon", when=when, falls=falls, spare=spare)
+    return "ready", tr("steps.rain_later", when=when, falls=falls, spare=spare)

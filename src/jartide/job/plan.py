@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
-from jartide.errors import JarTideError
+from jartide.errors import JarTideError, PlanError
 from jartide.job.kept import Kept
 from jartide.job.plan_book import PlanBook
 from jartide.job.plan_log import logged_block
@@ -17,6 +17,7 @@ from jartide.job.shelf import Shelf
 from jartide.plan.areas import one_area_m2
 from jartide.plan.bound import gap, lower_bound
 from jartide.plan.drying import drying_h
+from jartide.plan.edit import open_trial
 from jartide.plan.progress import Block, Done, fixed_blocks, learned, local, state_of
 from jartide.plan.quantities import measured_rate
 from jartide.plan.schedule import Problem, Schedule, Scheduler, first_schedule, improve
@@ -26,7 +27,7 @@ from jartide.plan.tasks import Task, lanes_of
 from jartide.plan.timeline import Timeline
 from jartide.plan.weather import outside
 from jartide.plan.work import Moved
-from jartide.wording import tr
+from jartide.wording import say, tr
 
 # Days laid out at first; a plan that finds no place in them gets the rest.
 _DAYS, _MOST_DAYS = 35, 140
@@ -97,7 +98,9 @@ class TimedPlan(PlanBook):
             self.steps(), pieces, factors=self.factors(), panels_a_lane=work.panels_a_lane
         )
         weather = {
-            piece.id: outside(work.weather, midnight, days, piece.site.facing, work.daylight)
+            piece.id: outside(
+                work.weather, midnight, days, piece.site.facing, work.daylight, work.latitude_deg
+            )
             for piece in pieces
             if piece.site.place is Where.OUTSIDE and work.weather and not piece.board
         }
@@ -113,7 +116,16 @@ class TimedPlan(PlanBook):
             air=work.air,
         )
         # What depends on calendar and air alone is worked out once: a late finish changes neither.
-        same = (midnight, days, work.hours, work.air, work.weather, work.daylight, pieces)
+        same = (
+            midnight,
+            days,
+            work.hours,
+            work.air,
+            work.weather,
+            work.daylight,
+            pieces,
+            work.latitude_deg,
+        )
         kept = self._scheduler
         like = kept[1] if kept is not None and kept[0] == same else None
         self._scheduler = (same, Scheduler(problem, like))
@@ -203,9 +215,17 @@ class TimedPlan(PlanBook):
     # ---- doing it
 
     def begin(self, task: Task, who: str = "") -> None:
-        """Take up the brush."""
+        """Take up the brush.
+
+        Raises
+        ------
+        PlanError : when a patch that was to be tried first has not passed.
+        """
         if any(done.task_id == task.id for done in self.dones()):
             return
+        untried = open_trial(self.steps(), set(task.step_ids))
+        if untried is not None:
+            raise PlanError("error.plan.trial_open", name=say(untried.name))
         coat = task.dries
         foreseen = 0.0 if coat is None else self._foreseen_h(task)
         done = Done(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
 from jartide.errors import JarTideError
@@ -16,6 +16,7 @@ from jartide.job.readings import Readings
 from jartide.job.records import Records
 from jartide.job.shelf import Shelf
 from jartide.paint.hiding import coats_to_hide
+from jartide.paint.stock import Doubt, is_old
 from jartide.plan.cautions import Caution, Question, cautions_at, questions
 from jartide.plan.facts import read_facts
 from jartide.plan.layup import Own
@@ -246,6 +247,10 @@ class PlanBook:
                 place=tin.stock.place,
                 thinner_limit=tin.stock.thinner_limit,
                 cure_days=tin.stock.cure_days,
+                rewets=tin.stock.rewets,
+                primer_in=tin.stock.primer_in,
+                clear_in=tin.stock.clear_in,
+                doubt=tin.stock.doubt or (Doubt.OLD if is_old(tin.stock, date.today()) else None),
             )
             for tin in self.shelf.tins()
         }

@@ -39,6 +39,7 @@ from jartide.job.words.steps import (
     ware_words,
 )
 from jartide.plan.cure import cure_of
+from jartide.plan.rules import let_stand
 from jartide.plan.units import Units
 from jartide.sheet.content import (
     Picture,
@@ -195,7 +196,13 @@ class SheetGatherer:
                     name=say(step.name),
                     note=", ".join(filter(None, (step_note(step), lay))),
                     dries=dries,
-                    cautions=tuple(say_table(c.text) for c in cautions),
+                    cautions=(
+                        *(say_table(c.text) for c in cautions),
+                        *(
+                            tr("sheet.let_stand", rule=say(m), why=why)
+                            for m, why in let_stand(step)
+                        ),
+                    ),
                 )
             )
         return tuple(found)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 from enum import StrEnum
 
 
@@ -43,6 +44,14 @@ class Place(StrEnum):
     INSIDE = "inside"
     OUTSIDE = "outside"
     BOTH = "both"
+
+
+class Doubt(StrEnum):
+    """Why nobody knows how it does until it was tried."""
+
+    OLD = "old"
+    LUMPY = "lumpy"
+    OFF_LABEL = "off_label"
 
 
 class Body(StrEnum):
@@ -92,6 +101,7 @@ class Stock:
     opened: str = ""
     batch: str = ""
     notes: str = ""
+    doubt: Doubt | None = None
 
 
 # What is assumed where a label was not entered: rules of thumb, shown as assumed.
@@ -130,6 +140,19 @@ ASSUMED: dict[Kind, Stock] = {
         spreading_m2_per_l=10, thinner="water", thinner_limit=0.2, density_g_per_ml=1.3,
     ),
 }  # fmt: skip
+
+
+# A tin opened longer ago than this is tried before it is trusted: rule of thumb.
+_KEEPS_DAYS = 730
+
+
+def is_old(stock: Stock, today: date) -> bool:
+    """Whether a tin was opened so long ago that it may have changed; unknown dates say nothing."""
+    try:
+        opened = date.fromisoformat(stock.opened)
+    except ValueError:
+        return False
+    return (today - opened).days > _KEEPS_DAYS
 
 
 def known_or_assumed(stock: Stock, field: str) -> tuple[object, bool]:

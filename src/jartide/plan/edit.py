@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 from jartide.errors import PlanError
@@ -99,6 +99,14 @@ def changed(steps: tuple[Step, ...], step: Step) -> tuple[Step, ...]:
     if min(step.carrier, step.water, step.dry_h, step.open_min, step.film_um, step.latest_h) < 0:
         raise PlanError("error.plan.step_numbers")
     return tuple(step if one.id == step.id else one for one in steps)
+
+
+def open_trial(steps: Sequence[Step], step_ids: Collection[str]) -> Step | None:
+    """Return the trial of a product that stands before steps and has not passed, or None."""
+    place = next((n for n, step in enumerate(steps) if step.id in step_ids), 0)
+    trials = [step for step in steps[:place] if step.technique == "trial_patch"]
+    # One that failed is followed by the next; the last of them decides.
+    return trials[-1] if trials and trials[-1].outcome is not Outcome.PASSED else None
 
 
 def with_outcome(

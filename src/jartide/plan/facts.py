@@ -60,11 +60,14 @@ class ReadFacts:
         return {**self.measures, **self.by_layer.get(layer, {}), **soft}
 
     def layer(self, wanted: str) -> Layer | None:
-        """Return a layer by "ground", "lightest" or "darkest" of those over it, or by its id."""
+        """Return a layer by "ground", "lightest", "darkest" or "threads", or by its id."""
         if not self.layers:
             return None
         if wanted == "ground":
             return self.layers[0]
+        if wanted == "threads":
+            lines = [layer for layer in self.layers[1:] if layer.role in LINE_ROLES]
+            return lines[0] if lines else self.layer("darkest")
         if wanted in ("lightest", "darkest"):
             ordered = sorted(self.layers, key=lambda layer: layer.shown_lab[0])
             return ordered[-1 if wanted == "lightest" else 0]

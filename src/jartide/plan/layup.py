@@ -6,6 +6,7 @@ ones, and the painter's schools decide between ways.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
@@ -17,7 +18,7 @@ from jartide.plan.layup_table import LayUpStep, check_table, layup_table
 from jartide.plan.school import chosen
 from jartide.plan.step import Step, made_step
 from jartide.plan.tables import told
-from jartide.plan.technique import Kind, Product, Techniques, techniques
+from jartide.plan.technique import Kind, Product, Technique, Techniques, techniques
 from jartide.reading.layers.position import sits, times_as_much
 from jartide.reading.result import LINE_ROLES, Edge, Layer, Reading, Role, Sits
 from jartide.reading.zones import ZoneKind
@@ -29,8 +30,14 @@ _MORE_THAN_HALF = 0.5
 _ZONE_DIFFERS = 0.10
 # Parts of water to one of carrier.
 _WATER = 0.3
-_LEAST_TOOL_MM, _MOST_TOOL_MM = 1.0, 300.0
-
+# Of techniques that name no range of their own.
+_TOOLS_MM = (1.0, 300.0)
+# A tool so many times as large as usual does as much more, within these bounds. What follows a
+# line or a speck is no faster with a larger one.
+_FASTER = (0.25, 2.0)
+_PACED_BY_TOOL = frozenset({"patch", "cell", "grain", "thread", "ridge"})
+# Threads within this of plumb and level hang straight: nobody drags a wall at 89 degrees.
+_PLUMB_DEG = 5.0
 
 # A layer that is a film over the one below is glazed on, whatever the family lays otherwise.
 _FILM = (
@@ -93,6 +100,10 @@ def _family_steps(
     check_table(table, known)
     choices = chosen(wanted)
     flags = set(facts.flags) | _crossing(facts, choices) | place
+    if "reveal" in wanted:
+        flags.add("reveal chosen")
+    if flags & {"reveal chosen", "worn"}:
+        flags.add("worn or chosen")
     steps: list[Step] = []
     for line in table.before:
         if _holds(line, flags, choices, steps):
@@ -102,10 +113,16 @@ def _family_steps(
         own_choices = _by_cover(layer, choices, wanted)
         for line in _FILM if "film" in own_flags else table.layer:
             if layer.role in line.roles and _holds(line, own_flags, own_choices, steps):
-                _lay(steps, line, layer, facts, known)
+                if line.layer:
+                    _lay_again(steps, line, facts, known)
+                else:
+                    _lay(steps, line, layer, facts, known)
     for line in table.after:
         if _holds(line, flags, choices, steps):
-            _lay(steps, line, facts.layer(line.layer) if line.layer else None, facts, known)
+            if line.layer:
+                _lay_again(steps, line, facts, known)
+            else:
+                _lay(steps, line, None, facts, known)
     if choices["thinning"] == "carrier_water" and "thinning" in table.schools:
         steps = [_watered(step) for step in steps]
     if choices["glaze_binder"] == "oil" and "glaze_binder" in table.schools:
@@ -163,23 +180,103 @@ def _holds(line: LayUpStep, flags: set[str], choices: dict[str, str], steps: lis
     return True
 
 
+def _lay_again(steps: list[Step], line: LayUpStep, facts: ReadFacts, known: Techniques) -> None:
+    """Lay a tone that may lie already: with a reason, and with what was kept back for it."""
+    layer = facts.layer(line.layer)
+    before = [
+        number
+        for number, step in enumerate(steps)
+        if layer is not None and step.layer == layer.id and step.lays
+    ]
+    if before and not line.again:
+        return
+    share = None
+    cover = None if layer is None else layer.coverage.value
+    of_base = bool(before) and steps[before[-1]].kind is Kind.BASE
+    if before and line.part and cover is not None and not of_base:
+        share = line.part * cover
+        for number in before:
+            steps[number] = _kept_back(steps[number], line.part)
+    _lay(steps, line, layer, facts, known, share=share)
+
+
+def _kept_back(step: Step, part: float) -> Step:
+    """A pass that leaves part of its tone for a later one."""
+    left = None if step.cover_left is None else step.cover_left * (1 - part)
+    laid = step.laid_share if step.laid_share >= 1 else step.laid_share * (1 - part)
+    return replace(step, cover_left=left, laid_share=max(laid, 0.01))
+
+
+def _tool_mm(technique: Technique, size: float | None) -> float | None:
+    """The tool for a measure of the pattern, within the technique's own range."""
+    if size is None:
+        return None
+    least, most = technique.tool_range_mm or _TOOLS_MM
+    return round(min(max(technique.size_factor * size, least), most), 1)
+
+
+def _paced(step: Step, technique: Technique) -> Step:
+    """A step as fast as its tool is large: a hand dabs and pulls about as often with any."""
+    if step.tool_mm is None or not technique.tool_range_mm or technique.size not in _PACED_BY_TOOL:
+        return step
+    usual = math.sqrt(technique.tool_range_mm[0] * technique.tool_range_mm[1])
+    faster = min(max(step.tool_mm / usual, _FASTER[0]), _FASTER[1])
+    return replace(step, speed_m2_h=round(step.speed_m2_h * faster, 2))
+
+
+def _direction(technique: Technique, measures: Facts, facts: ReadFacts) -> float | None:
+    """Along which a technique is worked, degrees 0..180."""
+    degrees = measures.get("degrees")
+    main = degrees.value if isinstance(degrees, Fact) else facts.direction_deg
+    if technique.along in ("warp", "weft"):
+        thread = measures.get(technique.along)
+        if isinstance(thread, Fact):
+            return _plumb(thread.value % 180)
+        return 90.0 if technique.along == "warp" else 0.0
+    if technique.along == "cross":
+        cross = measures.get("cross")
+        if isinstance(cross, Fact):
+            return cross.value % 180
+        return None if main is None else (main + 90) % 180
+    return main
+
+
+def _plumb(degrees: float) -> float:
+    for straight in (0.0, 90.0, 180.0):
+        if abs(degrees - straight) <= _PLUMB_DEG:
+            return straight % 180
+    return degrees
+
+
+def _is_open(steps: list[Step]) -> bool:
+    """Whether something of the last chain is still wet."""
+    for step in reversed(steps):
+        if step.lays and step.open_min > 0:
+            return True
+        if not step.wet:
+            return False
+    return False
+
+
 def _lay(
     steps: list[Step],
     line: LayUpStep,
     layer: Layer | None,
     facts: ReadFacts,
     known: Techniques,
+    share: float | None = None,
 ) -> None:
     measures = facts.measures if layer is None else facts.of(layer.id)
     technique = known[line.technique]
     # Said of a face, a share makes sense only where it is a layer of its own that is laid.
-    share = layer.coverage.value if layer is not None and line.roles else None
+    own = layer is not None and bool(line.roles) and not line.layer
+    if layer is not None and own:
+        share = layer.coverage.value
     size = _own_size(technique.size, layer, measures) or facts.sizes.get(technique.size)
-    tool = None if size is None else technique.size_factor * size
-    wet = bool(steps) and any(
+    wet = _is_open(steps) and any(
         way == "always" or steps[-1].technique == way.removeprefix("after ") for way in line.wet
     )
-    if technique.laid == "cover" and share is None and not line.roles and layer is not None:
+    if technique.laid == "cover" and share is None and not own and layer is not None:
         # Touched on at the end: lights and touches lie on little.
         share = min(0.15, max(layer.coverage.value or 0.0, 0.02))
         measures = {**measures, "share": Fact(share, Said.SHARE)}
@@ -189,19 +286,19 @@ def _lay(
     for need in line.needs:
         if not _lies_above(steps, need):
             steps.append(made_step(known[need], facts.measures))
-    degrees = measures.get("degrees")
+    why = line.again or line.why
     step = made_step(
         technique,
         measures,
         # A film of clear medium makes no layer of its own.
         layer="" if layer is None or technique.product is Product.MEDIUM else layer.id,
-        why=told(line.why, measures) if line.why else None,
+        why=told(why, measures) if why else None,
         wet=wet,
         share=share if technique.lays and technique.product is not Product.MEDIUM else None,
-        direction_deg=degrees.value if isinstance(degrees, Fact) else facts.direction_deg,
-        tool_mm=None if tool is None else round(min(max(tool, _LEAST_TOOL_MM), _MOST_TOOL_MM), 1),
+        direction_deg=_direction(technique, measures, facts),
+        tool_mm=_tool_mm(technique, size),
     )
-    steps.append(step)
+    steps.append(_paced(step, technique))
 
 
 def _own_size(size: str, layer: Layer | None, measures: Facts) -> float | None:

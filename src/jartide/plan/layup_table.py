@@ -24,7 +24,11 @@ class LayUpStep:
     roles : of the layers it is laid for; empty for what goes under or over them
     when : facts that must all hold; "not " before one turns it round
     wet : "always", or "after NAME": laid into the step before while it is wet
-    layer : where its colour comes from, in `after`: ground, lightest or darkest
+    layer : where its colour comes from: ground, lightest, darkest or threads; without one in
+        `layer` it is the layer's own
+    again : the reason why it is laid although that tone lies already; without one it is left out
+        then
+    part : of that tone's cover, kept back for it from the pass before
     needs : techniques that go before it, unless they are there already
     """
 
@@ -35,6 +39,8 @@ class LayUpStep:
     layer: str = ""
     needs: tuple[str, ...] = ()
     why: str = ""
+    again: str = ""
+    part: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -96,9 +102,11 @@ def check_table(table: LayUpTable, known: Techniques | None = None) -> None:
         for role in step.roles:
             if role not in set(Role):
                 raise PlanError("error.table.role", name=name, key=step.technique, what=role)
-        if step.layer not in ("", "ground", "lightest", "darkest"):
+        if step.layer not in ("", "ground", "lightest", "darkest", "threads"):
             raise PlanError("error.table.value", name=name, key=step.technique, what="layer")
-        checked_words((step.why,), MEASURES, name, step.technique)
+        if not 0 <= step.part < 1:
+            raise PlanError("error.table.value", name=name, key=step.technique, what="part")
+        checked_words((step.why, step.again), MEASURES, name, step.technique)
     for step in table.layer:
         if not step.roles:
             raise PlanError("error.table.value", name=name, key=step.technique, what="roles")

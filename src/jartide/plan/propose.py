@@ -91,7 +91,7 @@ def propose(
         layers = _set_out_on_ground(layers, out)
     # What nobody said of the sheen is what such a finish usually has.
     sheen = reading.sheen or layup_table(reading.family, own.family(reading.family)).sheen
-    for group in _alike(surfaces, key=lambda p: (p.site.place, p.site.wear)):
+    for group in _alike(surfaces, key=_protected_alike):
         only = () if len(group) == len(surfaces) else tuple(p.id for p in group)
         last += protection(
             layers, group[0].site, reading.family, sheen, wanted, only=only, known=known
@@ -99,12 +99,22 @@ def propose(
     # A matt coat over deep tones, and what is seen from below, is tried where nobody looks.
     overhead = any(piece.site.overhead for piece in surfaces)
     if overhead or (facts.dark and any(step.technique == "clear_matt" for step in last)):
-        first.append(made_step(known["hidden_spot"], facts.measures))
+        board = any(piece.board for piece in pieces)
+        first.append(
+            _all_passes(made_step(known["hidden_spot"], facts.measures), (*layers, *last), board)
+        )
     steps = (*first, *layers, *last, *care)
     if behind:
         # Turned round, other coats follow those that water takes up again.
         steps = _grounds_like_glazes(_with_barriers(behind_glass(steps), own))
     return steps
+
+
+def _all_passes(trial: Step, steps: tuple[Step, ...], board: bool) -> Step:
+    """A trial of all passes takes as long as they do; on a sample board it holds nothing up."""
+    if board:
+        return replace(trial, dry_h=0.0)
+    return replace(trial, dry_h=sum(step.dry_h * step.coats for step in steps if step.lays))
 
 
 def _grounds_like_glazes(steps: tuple[Step, ...]) -> tuple[Step, ...]:
@@ -119,6 +129,10 @@ def _grounds_like_glazes(steps: tuple[Step, ...]) -> tuple[Step, ...]:
 
 def _prepared_alike(piece: Piece) -> tuple:
     return (piece.site.substrate, tuple(sorted(piece.site.conditions)))
+
+
+def _protected_alike(piece: Piece) -> tuple:
+    return (piece.site.place, piece.site.wear, ground_of(piece.site).breathes)
 
 
 def _alike(pieces: list[Piece], key: Callable[[Piece], Hashable]) -> list[list[Piece]]:
@@ -153,6 +167,7 @@ def _with_barriers(steps: tuple[Step, ...], own: Own) -> tuple[Step, ...]:
             Product.CLEAR,
         )
         if soluble and wets and not step.wet and step.kind is not Kind.PROTECT:
+            # What follows it begins on its own again.
             found.append(made_step(known["barrier"], {}))
             soluble = False
         found.append(step)

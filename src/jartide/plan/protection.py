@@ -8,12 +8,14 @@ from dataclasses import replace
 from jartide.plan.binder import in_oil
 from jartide.plan.fact import Facts
 from jartide.plan.school import chosen
-from jartide.plan.site import Site, Wear, Where
+from jartide.plan.site import Site, Wear, Where, ground_of
 from jartide.plan.step import Step, made_step
 from jartide.plan.technique import Kind, Product, Techniques, techniques
 from jartide.wording import Message
 
 _MATT = ("dead matt", "matt", "eggshell")
+# The one protective coat that forms no film and lets vapour through.
+OPEN_COAT = "clear_open"
 # Flakes, cracks and relief that a brush would lift.
 FRAGILE = frozenset({"peel", "crackle_top", "crack_tone", "resist_flakes"})
 # What of a metal look must stay open, if nothing wears it, for the metal to stay alive.
@@ -41,9 +43,12 @@ def protection(
     matt = sheen in _MATT
     hard = site.wear in (Wear.FLOOR, Wear.WORKTOP, Wear.WET)
     found: list[str] = []
-    if any(step.technique in FRAGILE for step in steps):
+    open_ground = ground_of(site).breathes or any(step.technique == "limewash" for step in steps)
+    if any(step.technique in FRAGILE for step in steps) and not open_ground:
         found.append("gel_relief")
-    if site.place is Where.OUTSIDE:
+    if open_ground:
+        found.append(OPEN_COAT)
+    elif site.place is Where.OUTSIDE:
         found.append("clear_outside")
     elif hard:
         found.append("clear_floor")

@@ -6,11 +6,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+from jartide.errors import PlanError
 from jartide.plan.binder import thinned_with_carrier
 from jartide.plan.propose import Piece, for_piece
 from jartide.plan.rule_table import Grade, MendLine, Rule, matches, rule_table
 from jartide.plan.site import ground_of
-from jartide.plan.step import Step, made_step
+from jartide.plan.step import SetAside, Step, made_step
 from jartide.plan.step_facts import Label, piece_facts, step_facts
 from jartide.plan.technique import Techniques, techniques
 from jartide.wording import Message
@@ -68,7 +69,7 @@ def check(
                 continue
             for number, step in enumerate(own):
                 below = _speaks(rule, own, of_steps, number)
-                if below is None or rule.id in step.quiet:
+                if below is None or _is_set_aside(rule, step):
                     continue
                 key = (rule.id, step.id)
                 before = found.get(key)
@@ -189,11 +190,36 @@ def _with(step: Step, field: str, value: str) -> Step:
     return replace(step, **{field: new})
 
 
-def set_aside(steps: tuple[Step, ...], finding: Finding) -> tuple[Step, ...]:
-    """Return the plan with a finding the painter has thought over; a stop can't be set aside."""
-    if finding.grade is Grade.STOP:
-        return steps
+def set_aside(steps: tuple[Step, ...], finding: Finding, why: str = "") -> tuple[Step, ...]:
+    """Return the plan with a finding the painter has thought over.
+
+    Raises
+    ------
+    PlanError : when it is a stop and nobody says why it may stand.
+    """
+    why = why.strip()
+    if finding.grade is Grade.STOP and not why:
+        raise PlanError("error.plan.aside_why")
+
+    def thought_over(step: Step) -> Step:
+        kept = tuple(one for one in step.reasons if one.rule != finding.rule)
+        told = (*kept, SetAside(rule=finding.rule, why=why)) if why else kept
+        return replace(step, quiet=(*step.quiet, finding.rule), reasons=told)
+
+    return tuple(thought_over(s) if s.id == finding.step_id else s for s in steps)
+
+
+def _is_set_aside(rule: Rule, step: Step) -> bool:
+    """Whether the painter lets it stand; of a stop only with a reason."""
+    explained = any(one.rule == rule.id for one in step.reasons)
+    return rule.id in step.quiet and (rule.grade is not Grade.STOP or explained)
+
+
+def let_stand(step: Step, rules: tuple[Rule, ...] | None = None) -> tuple[tuple[Message, str], ...]:
+    """Return what the painter lets stand at a step and why: (what the rule says, the reason)."""
+    said = {rule.id: rule.reason for rule in rules or rule_table()}
     return tuple(
-        replace(step, quiet=(*step.quiet, finding.rule)) if step.id == finding.step_id else step
-        for step in steps
+        (Message(said[one.rule], product=step.product_name, substrate="", primer=""), one.why)
+        for one in step.reasons
+        if one.rule in said
     )

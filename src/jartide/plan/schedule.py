@@ -117,19 +117,25 @@ class _Kind:
                     raise PlanError("error.plan.cannot_dry")
                 self.wait = slots_of(60 * hours * coat.factor)
         else:
-            fits &= self._fit_outside(outside, coat, index + needed)
+            shaded = fits & self._fit_outside(outside, coat, index + needed, in_sun=False)
+            if not shaded.any():
+                # Where the sun leaves no hour it is done in the sun: shade can be hung.
+                shaded = fits & self._fit_outside(outside, coat, index + needed)
+            fits = shaded
         later = np.where(fits, index, time.size)
         self.next_start = np.append(np.minimum.accumulate(later[::-1])[::-1], time.size)
         self._last_start = np.maximum.accumulate(np.where(fits, index, -1))
 
-    def _fit_outside(self, outside: Outside, coat: Coat | None, ends: np.ndarray) -> np.ndarray:
+    def _fit_outside(
+        self, outside: Outside, coat: Coat | None, ends: np.ndarray, *, in_sun: bool = True
+    ) -> np.ndarray:
         """Where a block may begin outside: it is worked and dries before anything spoils it."""
         size = self.time.size
         per_hour = round(1 / _SLOT_H)
         works = np.repeat(outside.works, per_hour)
         if coat is not None:
             works &= np.repeat(outside.warm_enough(coat.binder), per_hour)
-        if self.task.dries is not None and self.task.unit_min > 0 and coat is not None:
+        if not in_sun and self.task.unit_min > 0 and coat is not None:
             # The sun on a face takes the open time away; drying tails may lie in it.
             works &= ~np.repeat(outside.sun, per_hour) | (coat.label_h <= 0)
         bad = np.concatenate([[0], np.cumsum(~np.repeat(outside.dries, per_hour))])

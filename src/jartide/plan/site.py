@@ -103,11 +103,16 @@ class Substrate:
     glossy: bool = False
     flexible: bool = False
     mineral: bool = False
+    damp: bool = False
+    limewash: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Ground:
-    """What a site's substrate and conditions amount to together."""
+    """What a site's substrate and conditions amount to together.
+
+    `breathes` where a film over it would hold damp behind: limewash, and damp masonry.
+    """
 
     substrate: Substrate
     steps: tuple[PrepStep, ...]
@@ -117,6 +122,7 @@ class Ground:
     glossy: bool
     flexible: bool
     mineral: bool
+    breathes: bool
 
 
 @lru_cache(maxsize=1)
@@ -159,4 +165,6 @@ def ground_of(site: Site) -> Ground:
         glossy=any(p.glossy for p in parts),
         flexible=any(p.flexible for p in parts),
         mineral=any(p.mineral for p in parts),
+        breathes=any(p.limewash for p in parts)
+        or (any(p.damp for p in parts) and any(p.mineral for p in parts)),
     )

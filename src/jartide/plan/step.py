@@ -25,6 +25,14 @@ class Outcome(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class SetAside:
+    """A finding that the painter lets stand, by its rule, and why."""
+
+    rule: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Step:
     """One pass, test or piece of preparation.
 
@@ -42,6 +50,7 @@ class Step:
     film_um, label_film_um : wet film laid, and the one that `dry_h` holds for
     wet : laid into the step before while that is wet
     quiet : findings the painter has set aside, by rule
+    reasons : why, where one was typed; a stop wants one
     """
 
     id: str = field(default_factory=_new_id)
@@ -75,6 +84,7 @@ class Step:
     why: Message | None = None
     outcome: Outcome = Outcome.OPEN
     quiet: tuple[str, ...] = ()
+    reasons: tuple[SetAside, ...] = ()
 
     @property
     def lays(self) -> bool:

@@ -7,21 +7,22 @@ from dataclasses import dataclass
 
 from jartide.plan.binder import is_over_thinned
 from jartide.plan.propose import DUSTY, Piece, begins_pattern
-from jartide.plan.protection import FRAGILE
-from jartide.plan.site import ground_of, substrates
+from jartide.plan.protection import FRAGILE, OPEN_COAT
+from jartide.plan.site import Where, ground_of, substrates
 from jartide.plan.step import Step
-from jartide.plan.technique import Kind, Product, Techniques
+from jartide.plan.technique import Kind, Product, Technique, Techniques
 
 STEP_FACTS = {
     "technique", "kind", "product", "binder", "wet", "rewets", "label_place", "cleaner", "cured",
     "wet_product", "last_protect", "last_colour", "first_coat", "first_pattern", "primer_ok",
     "over_thinned", "watered", "seals", "fragile", "makes_dust", "off_grain", "steel_wool", "slow",
-    "chain_open", "short_cure", "last_of_technique",
+    "chain_open", "short_cure", "last_of_technique", "lays", "forms_film", "sealed_in",
+    "primes_itself", "doubtful",
 }  # fmt: skip
 PIECE_FACTS = {
     "place", "wear", "needs_protection", "flexible", "glossy", "slippery", "waxed", "parts",
     "several", "dark", "family", "old_coating", "tall", "overhead", "board", "wants_primer",
-    "mineral",
+    "mineral", "breathes",
 }  # fmt: skip
 
 _COLOUR = (Kind.BASE, Kind.TEXTURE, Kind.PATTERN, Kind.VEIL)
@@ -42,6 +43,10 @@ class Label:
     place: str | None = None
     thinner_limit: float | None = None
     cure_days: float | None = None
+    rewets: str | None = None
+    primer_in: bool | None = None
+    clear_in: bool | None = None
+    doubt: str | None = None
 
 
 def _yes(holds: bool) -> str:
@@ -68,6 +73,7 @@ def piece_facts(piece: Piece, family: str, dark: bool) -> dict[str, str]:
         "overhead": _yes(site.overhead),
         "board": _yes(piece.board),
         "mineral": _yes(ground.mineral and not piece.board),
+        "breathes": _yes(ground.breathes and not piece.board),
         "wants_primer": _yes(bool(ground.primer) and not piece.board),
     }
 
@@ -105,9 +111,14 @@ def step_facts(
                 "product": step.product,
                 "binder": step.binder,
                 "wet": _yes(step.wet),
-                "rewets": _yes(
-                    technique is not None and technique.rewets and step.binder == "water"
+                "rewets": _yes(_rewets(step, technique, label)),
+                "lays": _yes(step.lays),
+                "forms_film": _yes(
+                    step.product is Product.CLEAR and step.technique not in (OPEN_COAT, "barrier")
                 ),
+                "sealed_in": _yes(label.clear_in is True or step.technique == "limewash"),
+                "primes_itself": _yes(label.primer_in is True),
+                "doubtful": _yes(_is_doubtful(label, piece)),
                 "label_place": label.place or "",
                 "cleaner": "bleach" if step.technique == "wash_mould" else "",
                 "cured": _yes(step.binder != "oil" or step.dry_h >= _CURED_H),
@@ -139,6 +150,21 @@ def step_facts(
 
 # Until it can be used as it was meant to be, by binder; longer on what does not breathe.
 CURE_DAYS = {"water": 21.0, "oil": 28.0, "spirit": 7.0, "lime": 28.0, "wax": 21.0}
+
+
+def _rewets(step: Step, technique: Technique | None, label: Label) -> bool:
+    """Whether water takes it up again; the tin says so before the technique does."""
+    if not step.lays or step.kind is Kind.PROTECT:
+        return False
+    if label.rewets is not None:
+        return label.rewets == "water"
+    return technique is not None and technique.rewets and step.binder == "water"
+
+
+def _is_doubtful(label: Label, piece: Piece) -> bool:
+    """Whether nobody knows how a tin does here: old, lumpy, or used where its label does not go."""
+    off_place = label.place == "inside" and piece.site.place is Where.OUTSIDE
+    return label.doubt is not None or off_place
 
 
 def _suits(step: Step, piece: Piece) -> bool:

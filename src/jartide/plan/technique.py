@@ -80,8 +80,10 @@ class Technique:
     ----------
     laid : share of the surface it goes onto, or "cover"
     size, size_factor : the measure that its tool follows, and millimetres of tool to one of it
+    tool_range_mm : the least and the largest of its tools; empty for any
     latest_h : after which it must be keyed before the next coat; 0 for never
     axis : whether it is worked along the finish's direction
+    along : which one: "" the main one, "cross" the second one read, "warp" and "weft" of a cloth
     joins : whether it may pause only at a joint, since a wet edge must be kept
     ready, back : how it is seen to be ready for the next; what takes it back and until when
     on_fail : of a test: techniques that go in before it is tried again
@@ -97,6 +99,7 @@ class Technique:
     laid: float | str = 1.0
     size: str = ""
     size_factor: float = 1.0
+    tool_range_mm: tuple[float, ...] = ()
     speed_m2_h: float
     open_min: float = 0.0
     dry_h: float = 0.0
@@ -107,6 +110,7 @@ class Technique:
     water: float = 0.0
     spreading_m2_per_l: float = 0.0
     axis: bool = False
+    along: str = ""
     joins: bool = True
     rewets: bool = False
     changes: tuple[str, ...] = ()
@@ -166,6 +170,7 @@ def _check(one: Technique, name: str) -> None:
         "laid": one.laid == "cover" or (isinstance(one.laid, float) and 0 < one.laid <= 1),
         "binder": one.binder in BINDERS,
         "size": one.size in SIZES,
+        "along": one.along in ("", "cross", "warp", "weft"),
         "speed_m2_h": one.speed_m2_h > 0,
         "open_min": one.open_min >= 0,
         "dry_h": 0 <= one.dry_h <= 2000,
@@ -175,6 +180,8 @@ def _check(one: Technique, name: str) -> None:
         "carrier": one.carrier >= 0,
         "water": one.water >= 0,
         "size_factor": one.size_factor > 0,
+        "tool_range_mm": not one.tool_range_mm
+        or (len(one.tool_range_mm) == 2 and 0 < one.tool_range_mm[0] <= one.tool_range_mm[1]),
         # A coat without a rate would never be bought.
         "spreading_m2_per_l": one.spreading_m2_per_l > 0 or not one.lays,
         "name": bool(one.name.strip()) and bool(one.id.strip()),

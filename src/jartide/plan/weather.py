@@ -10,18 +10,12 @@ import numpy as np
 from jartide.errors import PlanError
 from jartide.plan.drying import LEAST_C, Moving, dew_point_c, hourly_rates, moved
 from jartide.plan.site import Facing
+from jartide.plan.sun import USUAL_LATITUDE_DEG, sun_on_face
 
 # A surface this much warmer than its dew point stays dry while it is worked.
 DEW_MARGIN_C = 3.0
-# What full sun adds to a surface, degrees C, and the hours it stands on each face.
+# What full sun adds to a surface, degrees C.
 _SUN_C = 10.0
-_SUN_HOURS = {
-    Facing.NORTH: (0, 0),
-    Facing.EAST: (6, 12),
-    Facing.SOUTH: (9, 17),
-    Facing.WEST: (13, 20),
-    Facing.LEVEL: (8, 18),
-}
 _BRIGHT_CLOUD = 50.0
 _RAIN_MM = 0.05
 # A clear night takes heat from a surface: below the air, degrees C.
@@ -81,8 +75,11 @@ def outside(
     days: int,
     facing: Facing,
     daylight: Daylight | None = None,
+    latitude_deg: float = USUAL_LATITUDE_DEG,
 ) -> Outside:
     """Lay a weather table on the hours from a midnight on.
+
+    `latitude_deg`, north positive, says with the season when the sun stands on the face.
 
     Raises
     ------
@@ -100,8 +97,9 @@ def outside(
     known = ~np.isnan(temperature)
     air = np.where(known, temperature, 0.0)
     clock = np.arange(number) % 24
-    first, last = _SUN_HOURS[facing]
-    sun = known & (clock >= first) & (clock < last) & (cloud < _BRIGHT_CLOUD) & (rain < _RAIN_MM)
+    today = (midnight.timetuple().tm_yday + np.arange(number) // 24 - 1) % 365 + 1
+    stands = sun_on_face(today, clock + 0.5, latitude_deg, facing)
+    sun = known & stands & (cloud < _BRIGHT_CLOUD) & (rain < _RAIN_MM)
     night = (clock < daylight.from_h) | (clock >= daylight.to_h)
     surface = (
         air + np.where(sun, _SUN_C, 0.0) - np.where(night & (cloud < _BRIGHT_CLOUD), _NIGHT_C, 0)
@@ -116,6 +114,42 @@ def outside(
         works=dries & by_light & (margin >= DEW_MARGIN_C),
         sun=sun,
     )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rain:
+    """What a forecast says of the rain after a coat.
+
+    Attributes
+    ----------
+    falls : when the first rain after the coat begins; None where the forecast has none
+    spare_h : from when the coat is dry until then, below 0 when it is wet still; until the end
+        of the forecast where it has no rain
+    """
+
+    falls: datetime | None
+    spare_h: float
+
+
+def rain_after(hours: tuple[WeatherHour, ...], begun: datetime, dry: datetime) -> Rain | None:
+    """Return whether a coat is dry before the rain; None where the forecast does not reach it.
+
+    Raises
+    ------
+    PlanError : when a time can't be read or a value makes no sense.
+    """
+    midnight = datetime.combine(begun.date(), datetime.min.time())
+    known = sorted((_place(one, midnight), one.rain_mm) for one in hours)
+    since = int((begun - midnight) // timedelta(hours=1))
+    known = [(place, rain) for place, rain in known if place >= since]
+    if not known or known[0][0] > since:
+        return None
+    wet = [place for place, rain in known if rain >= _RAIN_MM]
+    until = midnight + timedelta(hours=wet[0] if wet else known[-1][0] + 1)
+    if not wet and until < dry:
+        return None
+    spare_h = (until - dry) / timedelta(hours=1)
+    return Rain(falls=until if wet else None, spare_h=spare_h)
 
 
 def _place(one: WeatherHour, midnight: datetime) -> int:

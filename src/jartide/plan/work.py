@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from jartide.paint.batch import TOUCH_UP_ML, WASTE
 from jartide.plan.drying import Air
+from jartide.plan.sun import USUAL_LATITUDE_DEG
 from jartide.plan.timeline import Hours
 from jartide.plan.units import Units
 from jartide.plan.weather import Daylight, WeatherHour
@@ -25,6 +26,7 @@ class Work:
     panels_a_lane : how many panels of a surface are worked together
     joint_mm : between panels; axis how it goes from panel to panel: "same" or "mirrored"
     currency : as the painter writes it
+    latitude_deg : north positive: with the season it says when the sun stands on a face
     """
 
     begins: str = ""
@@ -40,6 +42,7 @@ class Work:
     axis: str = "same"
     units: Units = Units.METRIC
     currency: str = "€"
+    latitude_deg: float = USUAL_LATITUDE_DEG
     waste: float = WASTE
     touch_up_ml: float = TOUCH_UP_ML
 

@@ -13,7 +13,7 @@ from jartide.colour.words import Lab
 from jartide.devices.source import Source
 from jartide.errors import PaintError
 from jartide.paint.shelf import Card, Opacity, Shelf, ShelfPaint, Swatch, SwatchKind
-from jartide.paint.stock import Binder, Body, Kind, Place, Rewets, Stock
+from jartide.paint.stock import Binder, Body, Doubt, Kind, Place, Rewets, Stock
 from jartide.store.csv_rows import CsvRow, csv_rows
 from jartide.wording import tr
 
@@ -201,6 +201,7 @@ def read_stock(text: str, file: str) -> dict[str, Stock]:
             primer_in=_yes(row, "primer_in"),
             clear_in=_yes(row, "clear_in"),
             body=row.maybe_word("body", Body),
+            doubt=row.maybe_word("doubt", Doubt),
             sheen=row.text("sheen"),
             density_g_per_ml=row.maybe_number("density_g_per_ml", least=0.3, most=10),
             tin_ml=row.maybe_number("tin_ml", least=1, most=300_000),

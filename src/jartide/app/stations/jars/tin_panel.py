@@ -24,7 +24,7 @@ from jartide.devices.source import Source
 from jartide.figures import plain_figure
 from jartide.job.words.numbers import plain_words
 from jartide.paint.shelf import Opacity
-from jartide.paint.stock import Binder, Body, Kind, Place, Rewets, known_or_assumed
+from jartide.paint.stock import Binder, Body, Doubt, Kind, Place, Rewets, known_or_assumed
 from jartide.store.jar_records import Tin
 from jartide.wording import tr
 
@@ -42,7 +42,7 @@ _ROWS = (
     ("sheen", "thinner"),
     ("notes",),
 )
-_WORDS = ("kind", "opacity", "binder", "rewets", "place", "body", "primer_in", "clear_in")
+_WORDS = ("kind", "opacity", "binder", "rewets", "place", "body", "primer_in", "clear_in", "doubt")
 
 
 class TinPanel(ControlColumn):
@@ -167,6 +167,7 @@ class TinPanel(ControlColumn):
             ("rewets", Rewets),
             ("place", Place),
             ("body", Body),
+            ("doubt", Doubt),
         ):
             items: list[tuple[str, object]] = [(tr(f"{key}.{word}"), word) for word in words]
             current = tin.opacity if key == "opacity" else getattr(tin.stock, key)

@@ -82,6 +82,7 @@ class HoursPage(StepsPage):
         self._light_from, self._light_to = side.fields(
             tr("hours.light_from"), tr("hours.light_to"), edited=edited
         )
+        (self._latitude,) = side.fields(tr("hours.latitude"), edited=edited)
         side.button(tr("hours.import"), self._import_pressed)
         self._day = side.fields(tr("hours.day"))[0]
         self._day.setPlaceholderText("2026-05-14")
@@ -113,6 +114,7 @@ class HoursPage(StepsPage):
             (self._percent, plain_figure(work.air.humidity_percent)),
             (self._light_from, plain_figure(work.daylight.from_h)),
             (self._light_to, plain_figure(work.daylight.to_h)),
+            (self._latitude, plain_figure(work.latitude_deg)),
         ):
             put_text(field, text)
         said = source_words(work.air_source)
@@ -175,7 +177,7 @@ class HoursPage(StepsPage):
         fields = (
             self._begins, self._from, self._to, self._pause_from, self._pause_to, self._free,
             self._people, self._lane, self._use, self._celsius, self._percent, self._light_from,
-            self._light_to,
+            self._light_to, self._latitude,
         )  # fmt: skip
         if was_edited(*fields) or always:
             self.try_to(self._keep)
@@ -208,6 +210,9 @@ class HoursPage(StepsPage):
         if not (-40 <= celsius <= 60 and 0 <= percent <= 100):
             raise PlanError("error.plan.air")
         light = number(self._light_from.text()), number(self._light_to.text())
+        latitude = number(self._latitude.text())
+        if latitude is None or not -90 <= latitude <= 90:
+            raise PlanError("error.plan.latitude")
         daylight = Daylight(from_h=light[0] or 0.0, to_h=light[1] or 24.0)
         # Shown in Fahrenheit a reading comes back a little rounded.
         same_air = (
@@ -224,6 +229,7 @@ class HoursPage(StepsPage):
             air=air,
             air_source=work.air_source if same_air else "",
             daylight=daylight,
+            latitude_deg=latitude,
         )
         self.plan.put(tr("undo.work"), work=fresh)
 

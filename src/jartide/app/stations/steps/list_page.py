@@ -48,7 +48,10 @@ class ListPage(StepsPage):
         with side.group() as self._finding_part:
             self._finding = side.words(size=16, weight=600)
             self._mend = side.button(tr("steps.mend"), self._mend_pressed)
-            self._aside = side.button(tr("steps.set_aside"), self._aside_pressed)
+        with side.group() as self._why_part:
+            (self._why,) = side.fields(tr("steps.aside_why"))
+        with side.group() as self._aside_part:
+            side.button(tr("steps.set_aside"), self._aside_pressed)
         with side.group() as self._test_part:
             side.words(tr("steps.test_note"))
             self._passed = side.button(tr("steps.passed"), lambda: self._tested("passed"))
@@ -146,14 +149,15 @@ class ListPage(StepsPage):
 
     def _show_controls(self, step: Step | None, findings: list[Finding]) -> None:
         finding = next(iter(findings), None)
-        self._finding_part.setVisible(finding is not None)
+        for part in (self._finding_part, self._aside_part):
+            part.setVisible(finding is not None)
+        self._why_part.setVisible(finding is not None and finding.grade == "stop")
         if finding is not None:
             pieces = ", ".join(dict.fromkeys(finding.pieces))
             self._finding.setText(f"{tr(f'grade.{finding.grade}')} {say(finding.reason)} {pieces}.")
             self._mend.setVisible(finding.mend is not None)
             if finding.mend is not None:
                 self._mend.setText(self._mend_words(finding))
-            self._aside.setVisible(finding.grade != "stop")
         is_test = step is not None and step.kind == "test"
         self._test_part.setVisible(is_test)
         for button in (self._up, self._down, self._again, self._remove):
@@ -311,7 +315,9 @@ class ListPage(StepsPage):
     def _aside_pressed(self) -> None:
         finding, steps = self._finding_now(), self.steps()
         if finding is not None:
-            self._put(tr("undo.set_aside"), lambda: set_aside(steps, finding))
+            why = self._why.text() if finding.grade == "stop" else ""
+            self._put(tr("undo.set_aside"), lambda: set_aside(steps, finding, why))
+            self._why.clear()
 
     def _school_chosen(self) -> None:
         group, choice = self._group.currentData(), self._choice.currentData()

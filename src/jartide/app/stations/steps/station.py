@@ -320,7 +320,10 @@ class StepsStation(Station):
         """Return a press that does something to a block and shows what has become of it."""
 
         def go() -> None:
-            run(task)
+            try:
+                run(task)
+            except JarTideError as error:
+                self.job.events.failed.emit(str(error))
             self._key = ""
             self.refresh()
 
