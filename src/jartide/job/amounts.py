@@ -22,6 +22,7 @@ from jartide.plan.quantities import (
     ware_amounts,
     ware_of,
 )
+from jartide.plan.school import USUAL, WAY
 from jartide.plan.step import Step
 from jartide.reading.result import Layer
 from jartide.store.jar_records import JarUse, Mix, Tin
@@ -243,7 +244,9 @@ class Amounts:
         reading = self._plan.readings.of_target()
         if reading is None or reading.sheen is not None:
             return None if reading is None else reading.sheen
-        return layup_table(reading.family, self._plan.own().family(reading.family)).sheen
+        plan, own = self._plan.plan(), self._plan.own().family(reading.family)
+        taken = {} if plan is None else {one.group: one.choice for one in plan.schools}
+        return layup_table(reading.family, own, taken.get(WAY, USUAL)).sheen
 
     def _name_of(self, ware: Ware, tins: list[Tin], sheen: str | None) -> str:
         """What an unnamed product is called: one tin of its kind on the shelf is the one meant."""

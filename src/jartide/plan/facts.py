@@ -34,6 +34,7 @@ class ReadFacts:
     sizes : millimetres of what a tool follows, by the names of `technique.SIZES`
     direction_deg : the finish's axis; None where it has none
     edges : how its layers meet
+    strokes : the directions of its brush strokes, degrees, the strongest first
     """
 
     family: str
@@ -46,6 +47,7 @@ class ReadFacts:
     dark: bool
     sheen: str | None
     edges: tuple[LayerEdge, ...] = ()
+    strokes: tuple[float, ...] = ()
 
     def edge_of(self, layer: str) -> LayerEdge | None:
         """Return how a layer meets what it lies over most; None where it lies over nothing."""
@@ -113,6 +115,7 @@ def _facts(
         dark=ground[0] < _DARK_L,
         sheen=sheen,
         edges=() if reading is None else reading.edges,
+        strokes=_strokes(pattern),
     )
 
 
@@ -151,6 +154,11 @@ def _direction(pattern: Pattern) -> float | None:
     if pattern.brush is not None and pattern.brush.directions:
         return pattern.brush.directions[0].deg
     return pattern.direction_deg.value
+
+
+def _strokes(pattern: Pattern) -> tuple[float, ...]:
+    peaks = () if pattern.brush is None else pattern.brush.directions
+    return tuple(peak.deg for n, peak in enumerate(peaks) if not n or peak.share >= _CROSS_SHARE)
 
 
 def _cross(pattern: Pattern) -> float | None:

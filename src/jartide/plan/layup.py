@@ -15,7 +15,7 @@ from jartide.plan.binder import in_oil
 from jartide.plan.fact import Fact, Facts, Said
 from jartide.plan.facts import ReadFacts, read_facts, zone_facts
 from jartide.plan.layup_table import LayUpStep, check_table, layup_table
-from jartide.plan.school import chosen
+from jartide.plan.school import USUAL, WAY, chosen
 from jartide.plan.step import Step, made_step
 from jartide.plan.tables import told
 from jartide.plan.technique import Kind, Product, Technique, Techniques, techniques
@@ -38,6 +38,8 @@ _FASTER = (0.25, 2.0)
 _PACED_BY_TOOL = frozenset({"patch", "cell", "grain", "thread", "ridge"})
 # Threads within this of plumb and level hang straight: nobody drags a wall at 89 degrees.
 _PLUMB_DEG = 5.0
+# Less apart than this two directions are one.
+_CROSSED_DEG = 40.0
 
 # A layer that is a film over the one below is glazed on, whatever the family lays otherwise.
 _FILM = (
@@ -80,7 +82,7 @@ def propose_layers(
     PlanError : when a school or choice is not known, or a table has a fault.
     """
     own = own or Own()
-    wanted = dict(wanted or {})
+    wanted = preferred(reading.family, wanted, own)
     facts = read_facts(reading)
     steps = list(_family_steps(facts, wanted, own, place))
     steps = _with_places(_with_zones(steps, reading), reading)
@@ -92,11 +94,18 @@ def propose_layers(
     return tuple([s for s in steps if s.kind is not Kind.CARE] + kept[:1])
 
 
+def preferred(family: str, wanted: Mapping[str, str] | None, own: Own) -> dict[str, str]:
+    """Return the painter's choices, and where there are none those that the lay-up prefers."""
+    wanted = dict(wanted or {})
+    table = layup_table(family, own.family(family), wanted.get(WAY, USUAL))
+    return {**dict(table.prefers), **wanted}
+
+
 def _family_steps(
     facts: ReadFacts, wanted: dict[str, str], own: Own, place: frozenset[str]
 ) -> list[Step]:
     known = techniques(own.techniques)
-    table = layup_table(facts.family, own.family(facts.family))
+    table = layup_table(facts.family, own.family(facts.family), wanted.get(WAY, USUAL))
     check_table(table, known)
     choices = chosen(wanted)
     flags = set(facts.flags) | _crossing(facts, choices) | place
@@ -112,7 +121,8 @@ def _family_steps(
         own_flags = flags | _layer_flags(layer, facts, steps)
         own_choices = _by_cover(layer, choices, wanted)
         for line in _FILM if "film" in own_flags else table.layer:
-            if layer.role in line.roles and _holds(line, own_flags, own_choices, steps):
+            laid = {"laid"} if any(step.layer == layer.id for step in steps) else set()
+            if layer.role in line.roles and _holds(line, own_flags | laid, own_choices, steps):
                 if line.layer:
                     _lay_again(steps, line, facts, known)
                 else:
@@ -126,8 +136,8 @@ def _family_steps(
     if choices["thinning"] == "carrier_water" and "thinning" in table.schools:
         steps = [_watered(step) for step in steps]
     if choices["glaze_binder"] == "oil" and "glaze_binder" in table.schools:
-        laid = (Kind.PATTERN, Kind.VEIL)
-        steps = [in_oil(step) if step.kind in laid and step.lays else step for step in steps]
+        touched = (Kind.PATTERN, Kind.VEIL)
+        steps = [in_oil(step) if step.kind in touched and step.lays else step for step in steps]
     return steps
 
 
@@ -150,6 +160,12 @@ def _layer_flags(layer: Layer, facts: ReadFacts, steps: list[Step]) -> set[str]:
     lines = layer.role in LINE_ROLES
     over = [other for other in facts.layers[1:] if (other.role in LINE_ROLES) == lines]
     flags = set()
+    if facts.layers[1:2] and facts.layers[1].id == layer.id:
+        flags.add("first layer")
+    if [one.id for one in facts.layers if one.role is not Role.SPECK][-1:] == [layer.id]:
+        flags.add("last layer")
+    if "first layer" in flags or "last layer" not in flags:
+        flags.add("blends")
     if over and over[0].id == layer.id:
         flags.add("first of role")
     if over and over[-1].id == layer.id:
@@ -196,15 +212,16 @@ def _lay_again(steps: list[Step], line: LayUpStep, facts: ReadFacts, known: Tech
     if before and line.part and cover is not None and not of_base:
         share = line.part * cover
         for number in before:
-            steps[number] = _kept_back(steps[number], line.part)
+            steps[number] = _kept_back(steps[number], line.part, share)
     _lay(steps, line, layer, facts, known, share=share)
 
 
-def _kept_back(step: Step, part: float) -> Step:
+def _kept_back(step: Step, part: float, share: float) -> Step:
     """A pass that leaves part of its tone for a later one."""
     left = None if step.cover_left is None else step.cover_left * (1 - part)
     laid = step.laid_share if step.laid_share >= 1 else step.laid_share * (1 - part)
-    return replace(step, cover_left=left, laid_share=max(laid, 0.01))
+    said = Message("plan.kept_back", share=f"{share:.0%}")
+    return replace(step, cover_left=left, laid_share=max(laid, 0.01), how=(*step.how, said))
 
 
 def _tool_mm(technique: Technique, size: float | None) -> float | None:
@@ -233,12 +250,21 @@ def _direction(technique: Technique, measures: Facts, facts: ReadFacts) -> float
         if isinstance(thread, Fact):
             return _plumb(thread.value % 180)
         return 90.0 if technique.along == "warp" else 0.0
-    if technique.along == "cross":
-        cross = measures.get("cross")
-        if isinstance(cross, Fact):
-            return cross.value % 180
-        return None if main is None else (main + 90) % 180
+    if technique.along in ("first", "cross"):
+        first = facts.strokes[0] if facts.strokes else facts.direction_deg
+        first = main if first is None else first
+        if technique.along == "first" or first is None:
+            return first
+        cross = facts.measures.get("cross")
+        read = [*facts.strokes[1:], *([cross.value] if isinstance(cross, Fact) else [])]
+        across = [way for way in read if _apart(way, first) >= _CROSSED_DEG]
+        return (across[0] if across else first + 90) % 180
     return main
+
+
+def _apart(one: float, other: float) -> float:
+    """The angle between two ways, degrees 0..90."""
+    return abs((one - other + 90) % 180 - 90)
 
 
 def _plumb(degrees: float) -> float:
@@ -298,6 +324,8 @@ def _lay(
         direction_deg=_direction(technique, measures, facts),
         tool_mm=_tool_mm(technique, size),
     )
+    if line.coats:
+        step = replace(step, coats=line.coats)
     steps.append(_paced(step, technique))
 
 

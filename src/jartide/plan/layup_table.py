@@ -8,7 +8,7 @@ from functools import lru_cache
 from jartide.errors import PlanError
 from jartide.families import families
 from jartide.plan.facts import SHEENS
-from jartide.plan.school import schools
+from jartide.plan.school import USUAL, chosen, schools, ways_of
 from jartide.plan.tables import checked_words, keys_known, parsed, rows, shipped
 from jartide.plan.technique import MEASURES, Techniques, techniques
 from jartide.reading.result import Role
@@ -28,6 +28,7 @@ class LayUpStep:
         `layer` it is the layer's own
     again : the reason why it is laid although that tone lies already; without one it is left out
         then
+    coats : how many, where not as many as the technique usually takes
     part : of that tone's cover, kept back for it from the pass before
     needs : techniques that go before it, unless they are there already
     """
@@ -41,11 +42,15 @@ class LayUpStep:
     why: str = ""
     again: str = ""
     part: float = 0.0
+    coats: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LayUpTable:
-    """What one family lays, in order, which schools it offers, and its usual sheen."""
+    """What one family lays, in order, which schools it offers, and its usual sheen.
+
+    `prefers` are choices between schools that it takes where the painter says nothing.
+    """
 
     family: str
     schools: tuple[str, ...]
@@ -53,26 +58,31 @@ class LayUpTable:
     before: tuple[LayUpStep, ...]
     layer: tuple[LayUpStep, ...]
     after: tuple[LayUpStep, ...]
+    prefers: tuple[tuple[str, str], ...] = ()
 
 
-def layup_table(family: str, own: str = "") -> LayUpTable:
+def layup_table(family: str, own: str = "", way: str = USUAL) -> LayUpTable:
     """Return a family's lay-up; `own` is the text of the painter's table that stands for it.
+
+    `way` is one of `ways_of` the family; one that is for others is laid as usual.
 
     Raises
     ------
     PlanError : when there is no such family, or one sentence on the first fault of the table.
     """
     # However it is called, the same table is read once.
-    return _layup_table(family, own)
+    known = way in {one.id for one in ways_of(family)}
+    return _layup_table(family, own, way if known else USUAL)
 
 
-@lru_cache(maxsize=32)
-def _layup_table(family: str, own: str) -> LayUpTable:
+@lru_cache(maxsize=64)
+def _layup_table(family: str, own: str, way: str) -> LayUpTable:
     if family not in families():
         raise PlanError("error.family", name=family, known=", ".join(families()))
-    name = f"{family}.toml"
-    data = parsed(own or shipped(f"families/{name}"), name)
-    keys_known(data, {"schools", "sheen", "before", "layer", "after"}, name)
+    name = f"{family}.toml" if way == USUAL else f"{way}.toml"
+    usual = own or shipped(f"families/{name}") if way == USUAL else ""
+    data = parsed(usual or shipped(f"ways/{name}"), name)
+    keys_known(data, {"schools", "sheen", "prefers", "before", "layer", "after"}, name)
     groups = tuple(data.get("schools", []))
     for group in groups:
         if group not in schools():
@@ -81,7 +91,10 @@ def _layup_table(family: str, own: str) -> LayUpTable:
     sheen = data.get("sheen", "satin")
     if sheen not in SHEENS:
         raise PlanError("error.table.value", name=name, key=family, what="sheen")
-    return LayUpTable(family=family, schools=groups, sheen=sheen, **parts)
+    prefers = tuple(data.get("prefers", {}).items())
+    # Refuses what no school knows.
+    chosen(dict(prefers))
+    return LayUpTable(family=family, schools=groups, sheen=sheen, prefers=prefers, **parts)
 
 
 def check_table(table: LayUpTable, known: Techniques | None = None) -> None:

@@ -9,18 +9,31 @@ from jartide.errors import PlanError
 from jartide.plan.behind_glass import CHOICES, behind_glass
 from jartide.plan.binder import in_oil, thinned_with_carrier
 from jartide.plan.facts import read_facts
-from jartide.plan.layup import Own, propose_layers
-from jartide.plan.layup_table import layup_table
+from jartide.plan.layup import Own, preferred, propose_layers
+from jartide.plan.layup_table import LayUpTable, layup_table
 from jartide.plan.preparation import preparation
 from jartide.plan.protection import protection
+from jartide.plan.school import USUAL, WAY
 from jartide.plan.site import Site, ground_of
 from jartide.plan.step import Step, made_step
 from jartide.plan.technique import Kind, Product, techniques
 from jartide.reading.result import Reading
 
+# Laid without rubbing: they don't drag what water takes up again.
+_PRESSED = frozenset({"stamp", "stencil", "spray_tone", "spatter"})
 # Techniques that leave dust behind.
 DUSTY = frozenset(
-    {"sand_key", "sand_smooth", "sand_back", "scrape", "remove_rust", "brush_salts", "trowel_arcs"}
+    {
+        "sand_key",
+        "sand_smooth",
+        "sand_back",
+        "scrape",
+        "remove_rust",
+        "brush_salts",
+        "trowel_arcs",
+        "nibs_off",
+        "scuff",
+    }
 )
 
 
@@ -69,6 +82,7 @@ def propose(
     if behind:
         wanted = {**(wanted or {}), **CHOICES}
     known = techniques(own.techniques)
+    wanted = preferred(reading.family, wanted, own)
     facts = read_facts(reading)
     # What gives way, or is worn, of one piece decides for all: they are to look alike.
     flexible = any(ground_of(piece.site).flexible for piece in surfaces)
@@ -90,7 +104,7 @@ def propose(
         out = replace(made_step(known["set_out"], facts.measures), only=only)
         layers = _set_out_on_ground(layers, out)
     # What nobody said of the sheen is what such a finish usually has.
-    sheen = reading.sheen or layup_table(reading.family, own.family(reading.family)).sheen
+    sheen = reading.sheen or _table_of(reading, wanted, own).sheen
     for group in _alike(surfaces, key=_protected_alike):
         only = () if len(group) == len(surfaces) else tuple(p.id for p in group)
         last += protection(
@@ -108,6 +122,10 @@ def propose(
         # Turned round, other coats follow those that water takes up again.
         steps = _grounds_like_glazes(_with_barriers(behind_glass(steps), own))
     return steps
+
+
+def _table_of(reading: Reading, wanted: Mapping[str, str], own: Own) -> LayUpTable:
+    return layup_table(reading.family, own.family(reading.family), wanted.get(WAY, USUAL))
 
 
 def _all_passes(trial: Step, steps: tuple[Step, ...], board: bool) -> Step:
@@ -166,7 +184,8 @@ def _with_barriers(steps: tuple[Step, ...], own: Own) -> tuple[Step, ...]:
             Product.PAINT,
             Product.CLEAR,
         )
-        if soluble and wets and not step.wet and step.kind is not Kind.PROTECT:
+        pressed = step.technique in _PRESSED
+        if soluble and wets and not (step.wet or pressed) and step.kind is not Kind.PROTECT:
             # What follows it begins on its own again.
             found.append(made_step(known["barrier"], {}))
             soluble = False

@@ -17,7 +17,7 @@ _MATT = ("dead matt", "matt", "eggshell")
 # The one protective coat that forms no film and lets vapour through.
 OPEN_COAT = "clear_open"
 # Flakes, cracks and relief that a brush would lift.
-FRAGILE = frozenset({"peel", "crackle_top", "crack_tone", "resist_flakes"})
+FRAGILE = frozenset({"peel", "crackle_top", "crack_tone", "resist_flakes", "crackle_paste"})
 # What of a metal look must stay open, if nothing wears it, for the metal to stay alive.
 _METALS = frozenset({"verdigris", "bronze"})
 

@@ -11,11 +11,12 @@ from jartide.plan.tables import keys_known, parsed, rows, shipped
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Choice:
-    """One school's way, and when it serves."""
+    """One school's way, and when it serves; `families` it is for, all where none is named."""
 
     id: str
     name: str
     serves: str
+    families: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -25,6 +26,16 @@ class School:
     group: str
     name: str
     choices: tuple[Choice, ...]
+
+
+# The group whose choices are lay-ups of their own.
+WAY, USUAL = "way", "usual"
+
+
+def ways_of(family: str) -> tuple[Choice, ...]:
+    """Return the lay-ups a family can be laid by, the usual one first."""
+    choices = schools()[WAY].choices
+    return tuple(one for one in choices if not one.families or family in one.families)
 
 
 @lru_cache(maxsize=1)

@@ -83,7 +83,8 @@ class Technique:
     tool_range_mm : the least and the largest of its tools; empty for any
     latest_h : after which it must be keyed before the next coat; 0 for never
     axis : whether it is worked along the finish's direction
-    along : which one: "" the main one, "cross" the second one read, "warp" and "weft" of a cloth
+    along : which one: "" the layer's own, "first" and "cross" the two of the whole, "warp" and
+        "weft" of a cloth
     joins : whether it may pause only at a joint, since a wet edge must be kept
     ready, back : how it is seen to be ready for the next; what takes it back and until when
     on_fail : of a test: techniques that go in before it is tried again
@@ -170,7 +171,7 @@ def _check(one: Technique, name: str) -> None:
         "laid": one.laid == "cover" or (isinstance(one.laid, float) and 0 < one.laid <= 1),
         "binder": one.binder in BINDERS,
         "size": one.size in SIZES,
-        "along": one.along in ("", "cross", "warp", "weft"),
+        "along": one.along in ("", "first", "cross", "warp", "weft"),
         "speed_m2_h": one.speed_m2_h > 0,
         "open_min": one.open_min >= 0,
         "dry_h": 0 <= one.dry_h <= 2000,

@@ -21,7 +21,7 @@ from jartide.plan import edit
 from jartide.plan.edit import added, changed, with_outcome
 from jartide.plan.layup_table import layup_table
 from jartide.plan.rules import Finding, mended, set_aside
-from jartide.plan.school import chosen, schools
+from jartide.plan.school import USUAL, WAY, chosen, schools, ways_of
 from jartide.plan.step import Outcome, Step, with_spreading
 from jartide.plan.units import area_from, area_in, rate_from, rate_in
 from jartide.wording import Message, say, tr
@@ -204,15 +204,19 @@ class ListPage(StepsPage):
         fill_list(self._new, [*names], self._new.currentData())
         if reading is None or plan is None:
             return
-        table = layup_table(reading.family, self.plan.own().family(reading.family))
+        wanted = {one.group: one.choice for one in plan.schools}
+        ways = ways_of(reading.family)
+        own = self.plan.own().family(reading.family)
+        table = layup_table(reading.family, own, wanted.get(WAY, USUAL))
+        offered = ([WAY] if len(ways) > 1 else []) + list(table.schools)
         groups: list[tuple[str, object]] = [
-            (say(Message(schools()[group].name)), group) for group in table.schools
+            (say(Message(schools()[group].name)), group) for group in offered
         ]
         fill_list(self._group, groups, self._group.currentData())
         group = str(self._group.currentData() or "")
         if group:
-            taken = chosen({one.group: one.choice for one in plan.schools})[group]
-            choices = schools()[group].choices
+            taken = chosen({**dict(table.prefers), **wanted})[group]
+            choices = ways if group == WAY else schools()[group].choices
             fill_list(self._choice, [(say(Message(c.name)), c.id) for c in choices], taken)
             serves = next((c.serves for c in choices if c.id == taken), "")
             self._serves.setText(say(Message(serves)))
