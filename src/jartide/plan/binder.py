@@ -9,6 +9,8 @@ from jartide.plan.technique import Product
 
 # Oil stays open for hours and wants a night and more before the next coat.
 _OIL_OPEN_MIN, _OIL_DRY_H = 120.0, 24.0
+# Solvent-free oil is through after about a week; sooner it moves under what comes over it.
+OIL_CURES_H = 168.0
 # Most parts of water to one of what it thins, where no label was entered: rules of thumb.
 _LIMITS = {
     Product.GLAZE: 0.3,

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 
 from jartide.errors import PlanError
 from jartide.plan.behind_glass import CHOICES, behind_glass
-from jartide.plan.binder import in_oil, thinned_with_carrier
+from jartide.plan.binder import OIL_CURES_H, in_oil, thinned_with_carrier
 from jartide.plan.facts import read_facts
 from jartide.plan.layup import Own, preferred, propose_layers
 from jartide.plan.layup_table import LayUpTable, layup_table
@@ -117,6 +117,7 @@ def propose(
         first.append(
             _all_passes(made_step(known["hidden_spot"], facts.measures), (*layers, *last), board)
         )
+    layers = _cured_under_wax(layers, tuple(last))
     steps = (*first, *layers, *last, *care)
     if behind:
         # Turned round, other coats follow those that water takes up again.
@@ -126,6 +127,18 @@ def propose(
 
 def _table_of(reading: Reading, wanted: Mapping[str, str], own: Own) -> LayUpTable:
     return layup_table(reading.family, own.family(reading.family), wanted.get(WAY, USUAL))
+
+
+def _cured_under_wax(layers: tuple[Step, ...], last: tuple[Step, ...]) -> tuple[Step, ...]:
+    """Oil right below a wax cures first: the wax's solvent would soften it."""
+    coats = [n for n, step in enumerate(layers) if step.lays]
+    waxed = bool(last) and last[0].product is Product.WAX
+    if not waxed or not coats or layers[coats[-1]].binder != "oil":
+        return layers
+    hours = max(layers[coats[-1]].dry_h, OIL_CURES_H)
+    return tuple(
+        replace(step, dry_h=hours) if n == coats[-1] else step for n, step in enumerate(layers)
+    )
 
 
 def _all_passes(trial: Step, steps: tuple[Step, ...], board: bool) -> Step:

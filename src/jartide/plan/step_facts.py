@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from jartide.plan.binder import is_over_thinned
+from jartide.plan.binder import OIL_CURES_H, is_over_thinned
 from jartide.plan.propose import DUSTY, Piece, begins_pattern
 from jartide.plan.protection import FRAGILE, OPEN_COAT
 from jartide.plan.site import Where, ground_of, substrates
@@ -27,8 +27,6 @@ PIECE_FACTS = {
 
 _COLOUR = (Kind.BASE, Kind.TEXTURE, Kind.PATTERN, Kind.VEIL)
 _WET = {Product.PAINT, Product.GLAZE, Product.MEDIUM, Product.CLEAR, Product.METAL, Product.PRIMER}
-# Solvent-free oil is through after about a week; sooner it moves under water-borne paint.
-_CURED_H = 168.0
 # Longer than this a wet chain waits for its next step in vain.
 _SLOW_H = 6.0
 _OFF_GRAIN_DEG = 10.0
@@ -121,7 +119,7 @@ def step_facts(
                 "doubtful": _yes(_is_doubtful(label, piece)),
                 "label_place": label.place or "",
                 "cleaner": "bleach" if step.technique == "wash_mould" else "",
-                "cured": _yes(step.binder != "oil" or step.dry_h >= _CURED_H),
+                "cured": _yes(step.binder != "oil" or step.dry_h >= OIL_CURES_H),
                 "wet_product": _yes(step.lays and step.product in _WET),
                 "last_protect": _yes(last),
                 "last_colour": _yes(bool(coats) and step is coats[-1]),
