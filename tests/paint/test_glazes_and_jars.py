@@ -170,10 +170,15 @@ def test_wet_is_darker_and_fuller_and_own_records_go_first():
 def test_amounts_follow_the_laid_share_and_all_passes():
     base = Use(area_m2=10, spreading_m2_per_l=10)
     veil = Use(area_m2=10, coats=2, spreading_m2_per_l=16, share_of_wet=0.2)
-    found = needed((base, veil), waste=0.1, touch_up_ml=50)
+    found = needed((base, veil), waste=0.1, touch_up_share=0, touch_up_ml=50)
     assert found.laid_ml == pytest.approx(1000 + 250)
     assert found.total_ml == pytest.approx(10 * np.ceil((1250 * 1.1 + 50) / 10))
-    half = needed((replace(base, laid_share=0.5),), waste=0, touch_up_ml=0)
+    # A tenth of it is kept, and never a jar larger than half of what is painted.
+    assert needed((base,)).touch_up_ml == pytest.approx(100)
+    drop = Use(area_m2=0.015, spreading_m2_per_l=10)
+    assert needed((drop,), tools_ml=40).touch_up_ml == pytest.approx(0.75)
+    assert needed((drop,), tools_ml=40).tools_ml == pytest.approx(1.5)
+    half = needed((replace(base, laid_share=0.5),), waste=0, touch_up_share=0, touch_up_ml=0)
     assert half.total_ml == 500
     with pytest.raises(PaintError, match="shares 0 to 1"):
         needed((replace(base, laid_share=1.5),))

@@ -22,7 +22,17 @@ from jartide.plan.quantities import (
     tins_to_buy,
     ware_amounts,
 )
-from jartide.plan.ratios import amounts_ml, drops, percents, scoops, whole_parts
+from jartide.plan.ratios import (
+    amounts_ml,
+    by_weight,
+    diluted,
+    drops,
+    from_levels,
+    percents,
+    scoops,
+    shared_out,
+    whole_parts,
+)
 from jartide.plan.site import Shape, Site
 from jartide.plan.units import Units
 
@@ -54,8 +64,13 @@ def test_amounts_are_those_calculated_by_hand(row):
         spreading_m2_per_l=units.rate_from(number["rate"], own),
     )
     (amount,) = ware_amounts(
-        (coat,), (wall,), waste=number["waste"], touch_up_ml=number["touch_up_ml"]
+        (coat,),
+        (wall,),
+        waste=number["waste"],
+        touch_up_share=0.0,
+        touch_up_ml=number["touch_up_ml"],
     )
+    assert amount.tools_ml == number["tools_ml"]  # a roller
     assert piece_area_m2(wall) == pytest.approx(number["area_m2"], rel=1e-3)
     assert amount.total_ml == pytest.approx(number["total_ml"], rel=1e-3)
 
@@ -100,7 +115,7 @@ def test_a_mix_is_summed_over_its_passes_and_one_touch_up_jar():
     mix = next(amount for ware, amount in found.items() if ware.layer == "L1")
     assert len(mix.used_by) == 2
     assert mix.laid_ml == pytest.approx(1000 * 2 / 10 + 1000 / 16 / 5)
-    assert mix.touch_up_ml == 100
+    assert mix.touch_up_ml == pytest.approx(0.1 * mix.laid_ml)
     assert found[CARRIER].laid_ml == pytest.approx(1000 / 16 * 4 / 5)
     assert all(not a.touch_up_ml for ware, a in found.items() if not ware.layer)
 
@@ -197,3 +212,84 @@ def test_whole_parts_say_the_same_mixture(parts):
     assert max(found) <= 12
     off = max(abs(a - b) for a, b in zip(percents(found), percents(parts), strict=True))
     assert off <= 0.5
+
+
+def test_every_figure_of_an_amount_is_shown_and_they_add_up():
+    own = (
+        step("base_roller", layer="L1"),
+        step("vein_brush", layer="L2", laid_share=0.01, tool="long-haired fine brush"),
+        step("clear_gloss", tool="soft brush"),
+    )
+    for area in (150.0, 700.0, 1234.0, 4000.0):
+        for amount in ware_amounts(own, (piece(width=area),)):
+            laid, lost, tools, kept = amount.shown_ml
+            assert laid + lost + tools + kept == round(amount.mixed_ml)
+            assert laid == pytest.approx(amount.laid_ml, abs=1)
+            assert tools == pytest.approx(amount.tools_ml, abs=1)
+            assert bool(kept) == bool(amount.ware.layer) or amount.laid_ml < 1
+    veins = next(a for a in ware_amounts(own, (piece(),)) if a.ware.layer == "L2")
+    # Not a jar of a hundred beside a thimble of paint.
+    assert veins.touch_up_ml <= 0.5 * veins.laid_ml and veins.tools_ml <= veins.laid_ml
+
+
+def test_ten_amounts_by_hand():
+    """Area x relief x share x coats / rate x (1 + waste) + tools + put by, written out."""
+    cases = (
+        # area, relief, share, coats, rate, waste, tool, own share put by -> millilitres
+        (10, 1.0, 1.0, 2, 10, 0.15, "foam roller", 0.10, 2000 * 1.15 + 40 + 200),
+        (10, 1.3, 1.0, 1, 8, 0.15, "foam roller", 0.10, 1625 * 1.15 + 40 + 162.5),
+        (4, 1.0, 0.30, 1, 15, 0.10, "torn sponge", 0.10, 80 * 1.10 + 5 + 20),
+        (4, 1.0, 0.30, 1, 15, 0.10, "torn sponge", 0.50, 80 * 1.10 + 5 + 40),
+        (0.5, 1.0, 0.02, 1, 16, 0.15, "fine brush", 0.10, 0.625 * 1.15 + 0.625 + 0.3125),
+        (2, 1.0, 1.0, 3, 12, 0.0, "soft brush", 0.0, 500 + 5 + 20),
+        (6, 1.1, 1.0, 1, 2, 0.2, "steel trowel", 0.05, 3300 * 1.2 + 20 + 165),
+        (1, 1.0, 0.1, 1, 20, 0.15, "stiff brush", 0.10, 5 * 1.15 + 5 + 2.5),
+        (25, 1.0, 0.5, 1, 14, 0.15, "spray gun", 0.10, 892.857 * 1.15 + 30 + 89.2857),
+        (3, 2.0, 1.0, 1, 10, 0.15, "", 0.10, 600 * 1.15 + 0 + 60),
+    )
+    for area, relief, share, coats, rate, waste, tool, kept, wanted in cases:
+        coat = step(
+            "base_roller", layer="L1", laid_share=share, coats=coats, tool=tool,
+            spreading_m2_per_l=rate,
+        )  # fmt: skip
+        wall = piece(width=1000 * area, height=1000, site=Site(relief_factor=relief))
+        (amount,) = ware_amounts((coat,), (wall,), waste=waste, touch_up_share=kept)
+        assert amount.total_ml == pytest.approx(wanted, rel=1e-4)
+
+
+def test_shown_parts_of_a_ratio_add_up():
+    assert shared_out((5, 2, 1), 500) == (313, 125, 62)
+    for parts in ((1, 1, 1), (11, 1), (7, 3, 2, 1), (1, 0, 2)):
+        for total in (1, 10, 99, 100, 1000):
+            own = shared_out(parts, total)
+            assert sum(own) == total
+            assert all(abs(a - b) <= 1 for a, b in zip(own, amounts_ml(parts, total), strict=True))
+    with pytest.raises(PlanError):
+        shared_out((0, 0), 10)
+
+
+def test_ratios_by_weight_by_steps_and_from_what_was_taken():
+    assert by_weight((5, 2), (1.4, 1.0)) == pytest.approx((7.0, 2.0))
+    assert diluted(((1, 1), (1, 1), (1, 1))) == pytest.approx(7)
+    assert diluted(((1, 3),)) == pytest.approx(3) and diluted(()) == 0
+    # Jars of one size stood at 90, 80 and 70 mm; 40, 60 and 60 are left.
+    assert from_levels((90, 80, 70), (40, 60, 60)) == (5, 2, 1)
+    for before, after in (((10, 10), (12, 5)), ((10, 10), (10, 10)), ((1,), (1, 2))):
+        with pytest.raises(PlanError):
+            from_levels(before, after)
+    with pytest.raises(PlanError):
+        by_weight((1, 2), (1.0,))
+    with pytest.raises(PlanError):
+        diluted(((0, 1),))
+
+
+def test_what_nobody_knows_is_asked_and_not_called_there():
+    lines = {
+        line.name: line
+        for line in shopping_list(
+            {"Green": 100, "White": 100, "Oak": 100},
+            {"Green": Shelved(left_ml=None), "White": Shelved(left_ml=500)},
+        )
+    }
+    assert lines["Green"].unknown and not lines["White"].unknown and not lines["Oak"].unknown
+    assert lines["Oak"].missing_ml == 100

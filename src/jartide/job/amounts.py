@@ -19,6 +19,7 @@ from jartide.plan.quantities import (
     WareAmount,
     shopping_list,
     step_amounts,
+    tool_holds_ml,
     ware_amounts,
     ware_of,
 )
@@ -79,6 +80,7 @@ class Amounts:
                 steps,
                 pieces,
                 waste=work.waste,
+                touch_up_share=work.touch_up_share,
                 touch_up_ml=work.touch_up_ml,
                 thinned=[layer for layer, mix in jars.items() if mix.carrier > 0],
             )
@@ -101,6 +103,7 @@ class Amounts:
             laid_ml=typed.laid_ml,
             waste_ml=typed.waste_ml,
             touch_up_ml=typed.touch_up_ml,
+            tools_ml=typed.tools_ml,
         )
 
     def _layer(self, layer_id: str) -> Layer | None:
@@ -128,7 +131,10 @@ class Amounts:
                     needed=_NOTHING, planned=0, usual=usual, is_by_plan=True, uses=mix.uses
                 )
             planned = Needed(
-                laid_ml=own.laid_ml, waste_ml=own.waste_ml, touch_up_ml=own.touch_up_ml
+                laid_ml=own.laid_ml,
+                waste_ml=own.waste_ml,
+                touch_up_ml=own.touch_up_ml,
+                tools_ml=own.tools_ml,
             )
             planned_uses = self._uses(layer, thinned=mix.carrier > 0)
             return MixAmount(
@@ -150,7 +156,14 @@ class Amounts:
             )
             for use in mix.uses
         )
-        own_needed = needed(uses, waste=work.waste, touch_up_ml=work.touch_up_ml)
+        steps = self._steps_of(layer)
+        own_needed = needed(
+            uses,
+            waste=work.waste,
+            touch_up_share=work.touch_up_share,
+            touch_up_ml=work.touch_up_ml,
+            tools_ml=sum(tool_holds_ml(step.tool) for step in steps) or tool_holds_ml("brush"),
+        )
         return MixAmount(needed=own_needed, planned=0, usual=usual, is_by_plan=False, uses=mix.uses)
 
     def _uses(self, layer: Layer, *, thinned: bool) -> tuple[JarUse, ...]:

@@ -9,8 +9,10 @@ from jartide.errors import PaintError
 
 # Lost on tools, in trays and in the bottom of the jar; rule of thumb.
 WASTE = 0.15
-# Kept aside for touch-ups.
-TOUCH_UP_ML = 100.0
+# Kept for touch-ups: this share of what is laid, and no less than so much of it, but never more
+# than half of a small mix.
+TOUCH_UP_SHARE, TOUCH_UP_ML = 0.10, 20.0
+_MOST_PUT_BY = 0.5
 # Rules of thumb for a coat, square metres by litre, where a tin states none.
 SPREADING_M2_PER_L = {"paint": 10.0, "glaze": 15.0}
 
@@ -44,16 +46,20 @@ class Use:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Needed:
-    """How much of a mix a job takes, millilitres: on the wall, waste, kept for touch-ups."""
+    """How much of a mix a job takes, millilitres.
+
+    On the wall, lost, left in the tools, kept for touch-ups.
+    """
 
     laid_ml: float
     waste_ml: float
     touch_up_ml: float
+    tools_ml: float = 0.0
 
     @property
     def total_ml(self) -> float:
         """All of it, rounded up to ten."""
-        return up_to_ten(self.laid_ml + self.waste_ml + self.touch_up_ml)
+        return up_to_ten(self.laid_ml + self.waste_ml + self.tools_ml + self.touch_up_ml)
 
 
 def up_to_ten(ml: float) -> float:
@@ -61,10 +67,24 @@ def up_to_ten(ml: float) -> float:
     return 10 * math.ceil(ml / 10 - 1e-9)
 
 
+def put_by_ml(
+    laid_ml: float, share: float = TOUCH_UP_SHARE, least_ml: float = TOUCH_UP_ML
+) -> float:
+    """Return how much of a mix is kept for touch-ups."""
+    return max(share * laid_ml, min(least_ml, _MOST_PUT_BY * laid_ml))
+
+
 def needed(
-    uses: tuple[Use, ...], *, waste: float = WASTE, touch_up_ml: float = TOUCH_UP_ML
+    uses: tuple[Use, ...],
+    *,
+    waste: float = WASTE,
+    touch_up_share: float = TOUCH_UP_SHARE,
+    touch_up_ml: float = TOUCH_UP_ML,
+    tools_ml: float = 0.0,
 ) -> Needed:
     """Return how much of one mix all its passes take together.
+
+    `tools_ml` is what stays in the tools: no more than is laid counts.
 
     Raises
     ------
@@ -73,10 +93,15 @@ def needed(
     for use in uses:
         if use.area_m2 < 0 or not 0 <= use.laid_share <= 1 or use.spreading_m2_per_l <= 0:
             raise PaintError("error.batch.use")
-    if waste < 0 or touch_up_ml < 0:
+    if min(waste, touch_up_share, touch_up_ml, tools_ml) < 0:
         raise PaintError("error.batch.waste")
     laid = sum(use.ml() for use in uses)
-    return Needed(laid_ml=laid, waste_ml=waste * laid, touch_up_ml=touch_up_ml)
+    return Needed(
+        laid_ml=laid,
+        waste_ml=waste * laid,
+        touch_up_ml=put_by_ml(laid, touch_up_share, touch_up_ml),
+        tools_ml=min(tools_ml, laid),
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

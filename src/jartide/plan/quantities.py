@@ -10,9 +10,10 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from jartide.errors import PlanError
-from jartide.paint.batch import TOUCH_UP_ML, WASTE, Use, up_to_ten
+from jartide.paint.batch import TOUCH_UP_ML, TOUCH_UP_SHARE, WASTE, Use, put_by_ml, up_to_ten
 from jartide.plan.areas import check_count, one_area_m2
 from jartide.plan.propose import Piece, for_piece
+from jartide.plan.ratios import shared_out
 from jartide.plan.step import Step
 from jartide.plan.technique import Product
 from jartide.plan.units import SOLD_ML, Units
@@ -54,7 +55,7 @@ class WareAmount:
 
     Attributes
     ----------
-    laid_ml, waste_ml, touch_up_ml : on the surface, lost, put by
+    laid_ml, waste_ml, tools_ml, touch_up_ml : on the surface, lost, left in the tools, put by
     used_by : ids of the steps
     """
 
@@ -63,16 +64,29 @@ class WareAmount:
     waste_ml: float
     touch_up_ml: float
     used_by: tuple[str, ...]
+    tools_ml: float = 0.0
 
     @property
     def total_ml(self) -> float:
         """All of it."""
-        return self.laid_ml + self.waste_ml + self.touch_up_ml
+        return self.laid_ml + self.waste_ml + self.tools_ml + self.touch_up_ml
 
     @property
     def mixed_ml(self) -> float:
         """All of it, as it is mixed: up to the next ten."""
         return up_to_ten(self.total_ml)
+
+    @property
+    def shown_ml(self) -> tuple[int, int, int, int]:
+        """Laid, lost, in the tools, put by, as whole millilitres that add up to `mixed_ml`.
+
+        What is mixed more than needed is put by; of a product it is lost.
+        """
+        more = self.mixed_ml - self.total_ml
+        kept, lost = (more, 0.0) if self.touch_up_ml else (0.0, more)
+        parts = (self.laid_ml, self.waste_ml + lost, self.tools_ml, self.touch_up_ml + kept)
+        laid, waste, tools, put_by = shared_out(parts, round(self.mixed_ml))
+        return laid, waste, tools, put_by
 
 
 def piece_area_m2(piece: Piece) -> float:
@@ -119,6 +133,18 @@ def step_amounts(steps: Sequence[Step], pieces: Sequence[Piece]) -> tuple[StepAm
     return tuple(found)
 
 
+# What stays in a tool when it is washed out, millilitres, by the words of its name: rules of thumb.
+_HOLDS_ML = (("roller", 40.0), ("spray", 30.0), ("trowel", 20.0), ("knife", 20.0), ("blade", 20.0))
+_OTHERS_HOLD_ML = 5.0
+
+
+def tool_holds_ml(tool: str) -> float:
+    """Return what stays in a tool; without one nothing does."""
+    if not tool:
+        return 0.0
+    return next((ml for word, ml in _HOLDS_ML if word in tool.casefold()), _OTHERS_HOLD_ML)
+
+
 def ware_of(step: Step) -> Ware:
     """Return what a step lays on."""
     if step.product is Product.MEDIUM and not step.product_name:
@@ -139,21 +165,25 @@ def ware_amounts(
     pieces: Sequence[Piece],
     *,
     waste: float = WASTE,
+    touch_up_share: float = TOUCH_UP_SHARE,
     touch_up_ml: float = TOUCH_UP_ML,
     thinned: Collection[str] = (),
 ) -> tuple[WareAmount, ...]:
     """Return what is needed of every mix and product, in the order in which they come up.
 
-    Mixes get a jar put by for touch-ups; products can be bought again. `thinned` are the ids of
+    Area x relief x laid share x coats / rate x (1 + waste) + tools + put by = total. A share of a
+    mix is put by for touch-ups, at least `touch_up_ml` or half of a small one; products can be
+    bought again. A tool holds no more than it lays. `thinned` are the ids of
     layers whose jar holds its carrier and water already: all that is laid comes out of it.
 
     Raises
     ------
     PlanError : when a piece has no area, or waste is below zero.
     """
-    if waste < 0 or touch_up_ml < 0:
+    if min(waste, touch_up_share, touch_up_ml) < 0:
         raise PlanError("error.batch.waste")
     laid: dict[Ware, float] = {}
+    held: dict[Ware, float] = {}
     used: dict[Ware, list[str]] = {}
     for step, amount in zip(steps, step_amounts(steps, pieces), strict=True):
         if amount.wet_ml <= 0:
@@ -165,14 +195,17 @@ def ware_amounts(
         for ware, ml in own:
             if ml > 0:
                 laid[ware] = laid.get(ware, 0.0) + ml
+                holds = min(tool_holds_ml(step.tool), amount.wet_ml) * ml / amount.wet_ml
+                held[ware] = held.get(ware, 0.0) + holds
                 used.setdefault(ware, []).append(step.id)
     return tuple(
         WareAmount(
             ware=ware,
             laid_ml=ml,
             waste_ml=waste * ml,
-            touch_up_ml=touch_up_ml if ware.layer else 0.0,
+            touch_up_ml=put_by_ml(ml, touch_up_share, touch_up_ml) if ware.layer else 0.0,
             used_by=tuple(used[ware]),
+            tools_ml=held[ware],
         )
         for ware, ml in laid.items()
     )
@@ -253,6 +286,7 @@ class Line:
     needed_ml, left_ml, missing_ml : left is None when nobody knows, and nothing is missing then
     tins : to buy, (millilitres, how many)
     price : of the tins; None when unknown
+    known : whether it stands on the shelf
     """
 
     name: str
@@ -261,6 +295,12 @@ class Line:
     missing_ml: float
     tins: tuple[tuple[float, int], ...]
     price: float | None
+    known: bool = True
+
+    @property
+    def unknown(self) -> bool:
+        """Whether it is on the shelf and nobody knows how much is left: that is asked."""
+        return self.known and self.left_ml is None and self.missing_ml <= 0
 
 
 def shopping_list(
@@ -277,6 +317,14 @@ def shopping_list(
         if here is not None and here.tin_price is not None and here.tin_ml:
             price = here.tin_price * sum(number for _, number in tins)
         found.append(
-            Line(name=name, needed_ml=ml, left_ml=left, missing_ml=missing, tins=tins, price=price)
+            Line(
+                name=name,
+                needed_ml=ml,
+                left_ml=left,
+                missing_ml=missing,
+                tins=tins,
+                price=price,
+                known=here is not None,
+            )
         )
     return tuple(found)

@@ -52,6 +52,63 @@ def amounts_ml(parts: Sequence[float], total_ml: float) -> tuple[float, ...]:
     return tuple(total_ml * share / 100 for share in percents(parts))
 
 
+def shared_out(parts: Sequence[float], total: int) -> tuple[int, ...]:
+    """Return whole numbers in the ratio of parts that add up to a total, by largest remainder.
+
+    Raises
+    ------
+    PlanError : as for `percents`.
+    """
+    exact = [total * share / 100 for share in percents(parts)]
+    found = [math.floor(value + 1e-9) for value in exact]
+    left = total - sum(found)
+    by_rest = sorted(range(len(exact)), key=lambda n: found[n] - exact[n])
+    for number in by_rest[:left]:
+        found[number] += 1
+    return tuple(found)
+
+
+def by_weight(parts: Sequence[float], densities: Sequence[float]) -> tuple[float, ...]:
+    """Return the weights, grams to the same total as the parts, of a ratio by volume.
+
+    Parameters
+    ----------
+    densities : grams to the millilitre of each part
+    """
+    if len(parts) != len(densities) or any(density <= 0 for density in densities):
+        raise PlanError("error.plan.ratio")
+    _check(parts)
+    return tuple(part * density for part, density in zip(parts, densities, strict=True))
+
+
+def diluted(steps: Sequence[tuple[float, float]]) -> float:
+    """Return parts of thinner to one of paint after thinning it step by step.
+
+    Each step takes so many parts of what the last one made and so many of thinner: 1 : 1 three
+    times is 1 : 7.
+    """
+    paint = 1.0
+    for of_last, thinner in steps:
+        if of_last <= 0 or thinner < 0:
+            raise PlanError("error.plan.ratio")
+        paint *= of_last / (of_last + thinner)
+    return 1.0 / paint - 1.0
+
+
+def from_levels(before: Sequence[float], after: Sequence[float]) -> tuple[int, ...]:
+    """Return the ratio that was mixed by eye, from how high each jar stood before and after.
+
+    Levels are of equal jars, in any one unit.
+
+    Raises
+    ------
+    PlanError : when a jar stands higher afterwards, or nothing was taken.
+    """
+    if len(before) != len(after):
+        raise PlanError("error.plan.ratio")
+    return whole_parts([b - a for b, a in zip(before, after, strict=True)])
+
+
 def drops(ml: float, drop_ml: float = DROP_ML) -> int:
     """Return how many drops a small volume is."""
     if ml < 0 or drop_ml <= 0:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from jartide.paint.batch import TOUCH_UP_ML, WASTE
+from jartide.paint.batch import TOUCH_UP_ML, TOUCH_UP_SHARE, WASTE
 from jartide.plan.drying import Air
 from jartide.plan.sun import USUAL_LATITUDE_DEG
 from jartide.plan.timeline import Hours
@@ -26,6 +26,7 @@ class Work:
     panels_a_lane : how many panels of a surface are worked together
     joint_mm : between panels; axis how it goes from panel to panel: "same" or "mirrored"
     currency : as the painter writes it
+    touch_up_share, touch_up_ml : of every mix put by for touch-ups, and no less than so much
     latitude_deg : north positive: with the season it says when the sun stands on a face
     """
 
@@ -44,6 +45,7 @@ class Work:
     currency: str = "€"
     latitude_deg: float = USUAL_LATITUDE_DEG
     waste: float = WASTE
+    touch_up_share: float = TOUCH_UP_SHARE
     touch_up_ml: float = TOUCH_UP_ML
 
 

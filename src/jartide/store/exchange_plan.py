@@ -43,6 +43,7 @@ def plan_to_json(
                 "layer": one.ware.layer or None,
                 "laid_ml": round(one.laid_ml, 1),
                 "waste_ml": round(one.waste_ml, 1),
+                "tools_ml": round(one.tools_ml, 1),
                 "touch_up_ml": round(one.touch_up_ml, 1),
                 "total_ml": round(one.total_ml, 1),
             }
@@ -90,6 +91,7 @@ def _step(step: Step, number: str, wet_ml: float, pieces: Sequence[Piece]) -> di
         "zone": step.zone or None,
         "product": step.product.value,
         "binder": step.binder or None,
+        "product_name": step.product_name or None,
         "tool": step.tool or None,
         "tool_mm": step.tool_mm,
         "direction_deg": None if step.direction_deg is None else round(step.direction_deg, 1),
@@ -105,6 +107,7 @@ def _step(step: Step, number: str, wet_ml: float, pieces: Sequence[Piece]) -> di
         "wet_ml": round(wet_ml, 1),
         "why": None if step.why is None else english(step.why),
         "how": [english(one) for one in step.how],
+        "set_aside": [{"rule": one.rule, "why": one.why} for one in step.reasons],
         "ready": _said(technique.ready),
         "taken_back": _said(technique.back),
         "photo": _said(technique.photo),

@@ -11,7 +11,7 @@ from jartide.plan.progress import Block
 from jartide.plan.quantities import CARRIER, Ware
 from jartide.plan.step import Step
 from jartide.plan.technique import techniques
-from jartide.plan.units import Units, area_in, length_in, volume_in, warmth_in
+from jartide.plan.units import Units, area_in, length_in, small_in, volume_in, warmth_in
 from jartide.reading.result import Reading
 from jartide.wording import Message, in_language, say, tr
 
@@ -70,6 +70,13 @@ def volume_words(ml: float, units: Units) -> str:
     if gallons >= 0.5:
         return tr("volume.gallon", value=figure(gallons, 2))
     return tr("volume.ounce", value=figure(128 * gallons))
+
+
+def small_words(ml: float, units: Units) -> str:
+    """Return an amount in the painter's small unit, so that shown sums add up."""
+    if units == "metric":
+        return tr("unit.ml", value=figure(ml))
+    return tr("volume.ounce", value=figure(small_in(ml, units), 1))
 
 
 def tins_words(tins: tuple[tuple[float, int], ...], units: Units) -> str:

@@ -58,6 +58,7 @@ class BatchPanel(ControlColumn):
             "batch.how",
             laid=ml_words(needed.laid_ml),
             waste=ml_words(needed.waste_ml),
+            tools=ml_words(needed.tools_ml),
             kept=ml_words(needed.touch_up_ml),
         )
         total = tr("batch.needed", ml=ml_words(needed.total_ml))

@@ -21,16 +21,18 @@ from jartide.errors import JarTideError
 from jartide.figures import figure, plain_figure
 from jartide.job.open_job import OpenJob
 from jartide.job.words.numbers import figure_words
-from jartide.job.words.steps import area_words, tins_words, volume_words, ware_words
+from jartide.job.words.steps import area_words, small_words, tins_words, volume_words, ware_words
 from jartide.plan.quantities import Line
-from jartide.plan.ratios import amounts_ml, drops, percents, scoops
-from jartide.plan.units import Units, small_from, small_in
+from jartide.plan.ratios import amounts_ml, drops, percents, scoops, shared_out
+from jartide.plan.units import Units, small_from
 from jartide.store.shopping_csv import write_shopping
 from jartide.wording import say, tr
 
 _MOST_TEXT = 40
 # What is less is counted in drops, millilitres.
 _IN_DROPS_ML = 10.0
+# From so much on, whole millilitres say a ratio well enough.
+_WHOLE_ML = 20.0
 
 
 class AmountsPage(StepsPage):
@@ -50,7 +52,7 @@ class AmountsPage(StepsPage):
         self._units = side.list(tr("amounts.units"), self._changed)
         fill_list(self._units, [(tr(f"amounts.{u}"), u) for u in Units])
         self._waste, self._touch_up, self._currency = side.fields(
-            tr("amounts.waste"), tr("amounts.touch_up.metric"), tr("amounts.currency"),
+            tr("amounts.waste"), tr("amounts.touch_up"), tr("amounts.currency"),
             edited=self._changed,
         )  # fmt: skip
         side.words(tr("amounts.ratio"), 18, 600)
@@ -73,9 +75,8 @@ class AmountsPage(StepsPage):
         work = self.plan.work()
         self._units.setCurrentIndex(max(self._units.findData(work.units), 0))
         put_text(self._waste, plain_figure(100 * work.waste))
-        for field, name in ((self._touch_up, "touch_up"), (self._of, "of")):
-            rename_field(field, tr(f"amounts.{name}.{work.units}"))
-        put_text(self._touch_up, plain_figure(small_in(work.touch_up_ml, work.units), 4))
+        rename_field(self._of, tr(f"amounts.of.{work.units}"))
+        put_text(self._touch_up, plain_figure(100 * work.touch_up_share))
         put_text(self._currency, work.currency)
         try:
             rows = self._rows()
@@ -91,13 +92,9 @@ class AmountsPage(StepsPage):
         wares = self.job.amounts.wares()
         rows = [LedgerRow(title=tr("amounts.by_product"), head=True)]
         for amount in wares:
-            note = tr(
-                "amounts.made_of",
-                laid=volume_words(amount.laid_ml, work.units),
-                waste=volume_words(amount.waste_ml, work.units),
-            )
+            laid, waste, tools, kept = (small_words(ml, work.units) for ml in amount.shown_ml)
+            note = tr("amounts.made_of", laid=laid, waste=waste, tools=tools)
             if amount.touch_up_ml:
-                kept = volume_words(amount.touch_up_ml, work.units)
                 note = f"{note}, {tr('amounts.put_by', amount=kept)}"
             rows.append(
                 LedgerRow(
@@ -136,6 +133,8 @@ class AmountsPage(StepsPage):
         if line.left_ml is not None:
             left = tr("amounts.left", amount=volume_words(line.left_ml, work.units))
             needed = f"{needed}, {left}"
+        if line.unknown:
+            return LedgerRow(title=line.name, note=needed, right=tr("amounts.ask"), sign="check")
         if line.missing_ml <= 0:
             return LedgerRow(title=line.name, note=needed, right=tr("amounts.there"), sign="ready")
         price = "" if line.price is None else f"{work.currency} {figure_words(line.price, 2)}"
@@ -153,11 +152,10 @@ class AmountsPage(StepsPage):
         if any(part is None for part in parts) or not of:
             self._said.setText(tr("amounts.ratio_how"))
             return
-        units = self.plan.work().units
         whole = [part for part in parts if part is not None]
         try:
             shares = ", ".join(f"{share:.0f}%" for share in percents(whole))
-            each = ", ".join(volume_words(ml, units) for ml in amounts_ml(whole, of))
+            each = ", ".join(self._each(whole, of))
         except JarTideError as error:
             self._said.setText(str(error))
             return
@@ -172,6 +170,13 @@ class AmountsPage(StepsPage):
             many = scoops(scoop, per_l, of)
             self._scoops.setText(tr("amounts.scoops_are", number=figure(many, 1)))
 
+    def _each(self, parts: list[float], of_ml: float) -> list[str]:
+        """What goes in of each; whole millilitres add up to the whole."""
+        units = self.plan.work().units
+        if units is Units.METRIC and of_ml >= _WHOLE_ML and of_ml == round(of_ml):
+            return [small_words(ml, units) for ml in shared_out(parts, round(of_ml))]
+        return [volume_words(ml, units) for ml in amounts_ml(parts, of_ml)]
+
     # ---- changing
 
     def foot_actions(self) -> tuple[Action, ...]:
@@ -184,7 +189,7 @@ class AmountsPage(StepsPage):
         work = self.plan.work()
         waste, touch_up = number(self._waste.text()), number(self._touch_up.text())
         if was_edited(self._waste, self._touch_up) and (
-            waste is None or not 0 <= waste <= 100 or touch_up is None or touch_up < 0
+            waste is None or not 0 <= waste <= 100 or touch_up is None or not 0 <= touch_up <= 100
         ):
             self.job.events.failed.emit(tr("error.batch.waste"))
             self.show_now()
@@ -193,7 +198,7 @@ class AmountsPage(StepsPage):
             work,
             units=self._units.currentData(),
             waste=(waste or 0.0) / 100,
-            touch_up_ml=small_from(touch_up or 0.0, work.units),
+            touch_up_share=(touch_up or 0.0) / 100,
             currency=self._currency.text().strip()[:6],
         )
         self.plan.put(tr("undo.work"), work=fresh)
