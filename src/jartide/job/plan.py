@@ -9,11 +9,12 @@ from typing import Any
 from jartide.errors import JarTideError, PlanError
 from jartide.job.kept import Kept
 from jartide.job.plan_book import PlanBook
-from jartide.job.plan_log import logged_block
+from jartide.job.plan_log import logged_block, steps_of_log
 from jartide.job.readings import Readings
 from jartide.job.records import Records
 from jartide.job.runner import Progress, Runner
 from jartide.job.shelf import Shelf
+from jartide.job.words.log import standing
 from jartide.plan.areas import one_area_m2
 from jartide.plan.bound import gap, lower_bound
 from jartide.plan.drying import drying_h
@@ -26,7 +27,8 @@ from jartide.plan.step import Step
 from jartide.plan.tasks import Task, lanes_of
 from jartide.plan.timeline import Timeline
 from jartide.plan.weather import outside
-from jartide.plan.work import Moved
+from jartide.plan.work import Moved, PlannedBoard
+from jartide.store.records import Board
 from jartide.wording import say, tr
 
 # Days laid out at first; a plan that finds no place in them gets the rest.
@@ -236,6 +238,21 @@ class TimedPlan(PlanBook):
             who=who,
         )
         self._keep_done(tr("undo.begin"), (*self.dones(), done))
+
+    def take_log(self, board: Board) -> None:
+        """Make what was really done on a board the plan: a recipe a colleague can repeat.
+
+        Raises
+        ------
+        JarTideError : when there is nothing to plan by.
+        """
+        plan = self.plan()
+        sizes = [] if plan is None else [p for p in plan.boards if p.board_id == board.id]
+        size = sizes[0] if sizes else PlannedBoard(board_id=board.id)
+        area = size.width_mm * size.height_mm / 1e6
+        entries = standing(self.records.entries(board))
+        steps = steps_of_log(entries, self.steps(), self.techniques(), area)
+        self.put_steps(tr("undo.plan_of_log", number=board.number), steps)
 
     def _foreseen_h(self, task: Task) -> float:
         """Hours until the next coat in this air, without what was learned."""

@@ -40,6 +40,7 @@ from jartide.job.words.steps import (
 )
 from jartide.plan.cure import cure_of
 from jartide.plan.rules import let_stand
+from jartide.plan.step import Step
 from jartide.plan.units import Units
 from jartide.sheet.content import (
     Picture,
@@ -181,6 +182,12 @@ class SheetGatherer:
             return ()
         said: set[str] = set()
         found = []
+        units = self._plan.work().units
+        amounts = {
+            step.id: volume_words(one.wet_ml, units)
+            for step, one in self._amounts.steps()
+            if one.wet_ml > 0
+        }
         for step in steps:
             # A caution is printed where it first matters.
             cautions = [c for c in self._plan.cautions(step) if c.id not in said]
@@ -196,6 +203,8 @@ class SheetGatherer:
                     name=say(step.name),
                     note=", ".join(filter(None, (step_note(step), lay))),
                     dries=dries,
+                    told=self._told_of(step),
+                    amount=amounts.get(step.id, ""),
                     cautions=(
                         *(say_table(c.text) for c in cautions),
                         *(
@@ -206,6 +215,16 @@ class SheetGatherer:
                 )
             )
         return tuple(found)
+
+    def _told_of(self, step: Step) -> tuple[str, ...]:
+        """Why and how, when it is ready for the next, and what takes it back."""
+        technique = self._plan.techniques().get(step.technique)
+        words = ([] if step.why is None else [say(step.why)]) + [say(one) for one in step.how]
+        if technique is not None and technique.ready:
+            words.append(tr("sheet.ready", words=say_table(technique.ready)))
+        if technique is not None and technique.back:
+            words.append(tr("sheet.back", words=say_table(technique.back)))
+        return tuple(words)
 
     def _ware_lines(self) -> tuple[tuple[SheetLine, ...], tuple[SheetLine, ...]]:
         """What all takes, and what is to be bought."""

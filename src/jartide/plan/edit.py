@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from jartide.errors import PlanError
 from jartide.plan.step import Outcome, Step, made_step
-from jartide.plan.technique import Kind, Techniques, techniques
+from jartide.plan.technique import Kind, Product, Techniques, techniques
 
 
 def place_of(steps: Sequence[Step], step_id: str) -> int:
@@ -25,9 +25,15 @@ def place_of(steps: Sequence[Step], step_id: str) -> int:
 
 
 def added(
-    steps: tuple[Step, ...], technique: str, after: str = "", known: Techniques | None = None
+    steps: tuple[Step, ...],
+    technique: str,
+    after: str = "",
+    known: Techniques | None = None,
+    layer: str = "",
 ) -> tuple[Step, ...]:
     """Return the plan with a technique put in after a step, or at the end.
+
+    What lays a mix takes it out of the jar of `layer`.
 
     Raises
     ------
@@ -39,7 +45,9 @@ def added(
     place = len(steps) if not after else place_of(steps, after) + 1
     while place < len(steps) and steps[place].wet:
         place += 1  # never into a chain that is laid wet
-    return (*steps[:place], made_step(known[technique], {}), *steps[place:])
+    one = known[technique]
+    jar = layer if one.product in (Product.PAINT, Product.GLAZE, Product.STAIN) else ""
+    return (*steps[:place], made_step(one, {}, layer=jar), *steps[place:])
 
 
 def inserted(steps: tuple[Step, ...], fresh: Step, after: str = "") -> tuple[Step, ...]:

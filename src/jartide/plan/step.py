@@ -12,7 +12,8 @@ from jartide.plan.technique import Kind, Product, Technique
 from jartide.wording import Message
 
 
-def _new_id() -> str:
+def new_id() -> str:
+    """Return a name for a step that no other has."""
     return str(uuid.uuid4())
 
 
@@ -49,11 +50,12 @@ class Step:
     laid_share : of the surface it goes onto; cover_left what is still seen of it afterwards
     film_um, label_film_um : wet film laid, and the one that `dry_h` holds for
     wet : laid into the step before while that is wet
+    note : the painter's own words, kept with it on the sheet
     quiet : findings the painter has set aside, by rule
     reasons : why, where one was typed; a stop wants one
     """
 
-    id: str = field(default_factory=_new_id)
+    id: str = field(default_factory=new_id)
     technique: str
     name: Message
     kind: Kind
@@ -83,6 +85,7 @@ class Step:
     how: tuple[Message, ...] = ()
     why: Message | None = None
     outcome: Outcome = Outcome.OPEN
+    note: str = ""
     quiet: tuple[str, ...] = ()
     reasons: tuple[SetAside, ...] = ()
 

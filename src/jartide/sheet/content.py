@@ -43,12 +43,17 @@ class SheetLayer:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SheetStep:
-    """A step to be ticked off; `cautions` stand right below it."""
+    """A step to be ticked off; `cautions` stand right below it.
+
+    `told` is how and why, when it is ready, what takes it back; `amount` what it takes.
+    """
 
     name: str
     note: str
     dries: str
     cautions: tuple[str, ...] = ()
+    told: tuple[str, ...] = ()
+    amount: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -171,11 +171,14 @@ def _steps(content: SheetContent, width: float, style: dict[str, Any]) -> Any:
         cell = [Paragraph(escape(step.name), style["line"])]
         if step.note:
             cell.append(Paragraph(escape(step.note), style["body"]))
+        if step.told:
+            cell.append(Paragraph(escape(" ".join(step.told)), style["body"]))
         cell += [
             Paragraph(f"{tr('sheet.care_word')} {escape(words)}", style["body"])
             for words in step.cautions
         ]
-        rows.append([TickBox(), cell, Paragraph(escape(step.dries), style["right"])])
+        beside = [Paragraph(escape(w), style["right"]) for w in (step.amount, step.dries) if w]
+        rows.append([TickBox(), cell, beside or ""])
     right = min(120.0, 0.3 * width)
     return _table(rows, [20, width - 20 - right, right])
 

@@ -134,6 +134,8 @@ def put_text(field: QLineEdit, text: str) -> None:
     text = in_figures(text, chosen_language()) if isinstance(text, Figure) else text
     if field.text() != text and not (field.hasFocus() and field.isModified()):
         field.setText(text)
+        # A long one is read from its beginning.
+        field.setCursorPosition(0)
 
 
 def rename_field(field: QLineEdit, name: str) -> None:

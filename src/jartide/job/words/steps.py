@@ -85,7 +85,7 @@ def tins_words(tins: tuple[tuple[float, int], ...], units: Units) -> str:
 
 
 def step_note(step: Step) -> str:
-    """Return the one line under a step: tool, dilution, share, coats."""
+    """Return the one line under a step: tool, dilution, share, coats; the painter's own words."""
     words = [tool_words(step)] if step.tool else []
     if step.carrier or step.water:
         parts = [1.0, step.carrier] + ([step.water] if step.water else [])
@@ -94,6 +94,8 @@ def step_note(step: Step) -> str:
         words.append(tr("steps.on_share", share=percent_words(step.laid_share)))
     if step.coats > 1:
         words.append(tr("log.coats_words", count=step.coats))
+    if step.note:
+        words.append(step.note)
     return ", ".join(words)
 
 

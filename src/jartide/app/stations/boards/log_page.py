@@ -13,6 +13,7 @@ from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.boards.log import Climate, EntryKind, Logged, PassDone, State
 from jartide.devices.registry import Device, Kind
 from jartide.devices.source import Source
+from jartide.errors import JarTideError
 from jartide.figures import figure, plain_figure
 from jartide.job.open_job import OpenJob
 from jartide.job.outside_devices import offered, source_words
@@ -60,6 +61,7 @@ class LogPage(BoardPage):
         self._typed = side.button(tr("log.air_typed"), self._typed_pressed)
         self._remark = side.fields(tr("log.remark"))[0]
         side.button(tr("log.write"), self._remark_pressed)
+        self._as_plan = side.button(tr("log.as_plan"), self._plan_pressed)
         for field, text in ((self._coats, "1"), (self._share, "100")):
             field.setText(text)
 
@@ -105,6 +107,7 @@ class LogPage(BoardPage):
         self._ledger.show_rows(rows, index, tr("log.empty"))
         self._correct.setEnabled(index >= 0 and standing[index].logged.done is not None)
         self._any_pass = any(e.logged.done is not None for e in standing)
+        self._as_plan.setEnabled(self._any_pass)
         self.foot_changed.emit()
 
     def _row(self, entry: Entry) -> LedgerRow:
@@ -169,6 +172,17 @@ class LogPage(BoardPage):
                 self._jar.setCurrentIndex(max(self._jar.findData(mix.id), 0))
 
     # ---- keys
+
+    def _plan_pressed(self) -> None:
+        """The board's own passes are the plan from now on; it can be undone."""
+        if self.board is None:
+            return
+        try:
+            self.job.plan.take_log(self.board)
+        except JarTideError as error:
+            self.job.events.failed.emit(str(error))
+        else:
+            self.job.events.told.emit(tr("log.is_plan", number=self.board.number))
 
     def foot_actions(self) -> tuple[Action, ...]:
         start = tr("log.start") if self._begun is None else tr("log.started")

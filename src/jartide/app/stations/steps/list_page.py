@@ -66,6 +66,12 @@ class ListPage(StepsPage):
         self._rate, self._latest = side.fields(
             tr("steps.rate.metric"), tr("steps.latest"), edited=edited
         )
+        (self._name,) = side.fields(tr("steps.name"), edited=edited)
+        (self._tool,) = side.fields(tr("detail.tool"), edited=edited)
+        (self._note,) = side.fields(tr("steps.note"), edited=edited)
+        self._wet = side.tick(tr("steps.wet_in"), self._wet_pressed)
+        side.words(tr("steps.layer"), 14)
+        self._layer = side.list(tr("steps.layer"), self._layer_chosen)
         side.words(tr("steps.product"), 14)
         self._product = side.list(tr("steps.product"), self._product_chosen)
         self._up = side.button(tr("steps.up"), lambda: self._change("moved", -1))
@@ -185,8 +191,13 @@ class ListPage(StepsPage):
             (self._dry, plain_figure(step.dry_h) if step.dry_h else ""),
             (self._open, plain_figure(step.open_min) if step.open_min else ""),
             (self._lay, lay),
+            (self._name, say(step.name)),
+            (self._tool, say(Message(step.tool)) if step.tool else ""),
+            (self._note, step.note),
         ):
             put_text(field, text)
+        self._wet.setChecked(step.wet)
+        self._wet.setEnabled(bool(self._ids) and step.id != self._ids[0])
 
     def _mend_words(self, finding: Finding) -> str:
         mend = finding.mend
@@ -221,6 +232,10 @@ class ListPage(StepsPage):
             serves = next((c.serves for c in choices if c.id == taken), "")
             self._serves.setText(say(Message(serves)))
         step = next((s for s in self.steps() if s.id == self._chosen), None)
+        layers: list[tuple[str, object]] = [(tr("steps.no_layer"), "")]
+        layers += [(say(layer.name), layer.id) for layer in reading.layers]
+        fill_list(self._layer, layers, "" if step is None else step.layer)
+        self._layer.setEnabled(step is not None and step.product in ("paint", "glaze", "stain"))
         tins = self.job.records.tins()
         mine = [(tin.name, tin.name) for tin in tins if step is not None and _serves(tin, step)]
         current = "" if step is None else step.product_name
@@ -258,7 +273,7 @@ class ListPage(StepsPage):
         step = self._step()
         fields = (
             self._coats, self._share, self._carrier, self._water, self._speed, self._dry,
-            self._open, self._lay, self._rate, self._latest,
+            self._open, self._lay, self._rate, self._latest, self._name, self._tool, self._note,
         )  # fmt: skip
         if step is None or not was_edited(*fields):
             return
@@ -274,12 +289,27 @@ class ListPage(StepsPage):
             dry_h=number(self._dry.text()) or 0.0,
             open_min=number(self._open.text()) or 0.0,
             direction_deg=None if lay is None else lay % 180,
+            name=typed_words(self._name.text(), step.name),
+            tool=str(typed_words(self._tool.text(), Message(step.tool)).id),
+            note=self._note.text().strip(),
         )
         rate = rate_from(number(self._rate.text()) or 0.0, units)
         if fresh.lays and rate > 0 and abs(rate / fresh.spreading_m2_per_l - 1) > 1e-3:
             fresh = with_spreading(fresh, rate)
         steps = self.steps()
         self._put(tr("undo.step.changed"), lambda: changed(steps, fresh))
+
+    def _wet_pressed(self, _: bool = False) -> None:
+        step, steps = self._step(), self.steps()
+        if step is not None:
+            fresh = replace(step, wet=not step.wet)
+            self._put(tr("undo.step.changed"), lambda: changed(steps, fresh))
+
+    def _layer_chosen(self) -> None:
+        step, steps = self._step(), self.steps()
+        if step is not None:
+            fresh = replace(step, layer=str(self._layer.currentData() or ""))
+            self._put(tr("undo.step.changed"), lambda: changed(steps, fresh))
 
     def _product_chosen(self) -> None:
         step = self._step()
@@ -298,7 +328,10 @@ class ListPage(StepsPage):
         technique = str(self._new.currentData() or "")
         steps, chosen, known = self.steps(), self._chosen, self.plan.techniques()
         if technique:
-            self._put(tr("undo.step.added"), lambda: added(steps, technique, chosen, known))
+            step, reading = self._step(), self.job.readings.of_target()
+            ids = () if reading is None else tuple(one.id for one in reading.layers)
+            layer = step.layer if step is not None and step.layer else next(iter(ids), "")
+            self._put(tr("undo.step.added"), lambda: added(steps, technique, chosen, known, layer))
 
     def _tested(self, outcome: str) -> None:
         steps, chosen, known = self.steps(), self._chosen, self.plan.techniques()
@@ -330,6 +363,14 @@ class ListPage(StepsPage):
 
     def _anew_pressed(self) -> None:
         self.try_to(self.plan.take_proposal)
+
+
+def typed_words(typed: str, before: Message) -> Message:
+    """What was typed as words of its own; what stood there where it was left or emptied."""
+    text = " ".join(typed.split())
+    if not text or text == say(before):
+        return before
+    return Message(text.replace("{", "(").replace("}", ")"))
 
 
 def _plain_name(name: str) -> str:
