@@ -36,7 +36,7 @@ NOT_OWNED = {
 ROUGH = {"Burnt umber"}
 NO_GLAZE = {"Pale grey", "Bright yellow", "Bright red"}
 # Layers of the bar front whose jars are found, and how much of them is mixed, ml.
-JARS = {"L1": 820.0, "L2": 150.0, "L3": 60.0}
+JARS = {"L1": 830.0, "L2": 80.0, "L3": 30.0}
 
 
 def owned_shelf() -> Shelf:

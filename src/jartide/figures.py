@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import math
 import re
+from collections.abc import Sequence
 from functools import lru_cache
 
 _FIGURE = re.compile(r"^-?\d+(\.\d+)?$")
@@ -32,6 +34,18 @@ def plain_figure(value: float, digits: int = 6) -> Figure:
 def as_figure(text: str) -> str:
     """Return a kept text as a figure where it is a number, else as it is."""
     return Figure(text) if _FIGURE.match(text) else text
+
+
+def largest_remainder(shares: Sequence[float], total: int) -> tuple[int, ...]:
+    """Return whole numbers that add up to a total, each within one of its share (Hamilton 1792).
+
+    `shares` add up to the total themselves; what is left goes where the largest rests are.
+    """
+    found = [math.floor(share + 1e-9) for share in shares]
+    by_rest = sorted(range(len(found)), key=lambda n: found[n] - shares[n])
+    for number in by_rest[: max(total - sum(found), 0)]:
+        found[number] += 1
+    return tuple(found)
 
 
 @lru_cache(maxsize=8)

@@ -331,7 +331,7 @@ def test_what_is_left_of_a_jar_is_noted(qtbot, jars):
     typed(station.trial, tr("trial.left"), "310")
     assert station.current().mix.left_ml == 310
     jars.job.history.undo()
-    assert station.current().mix.left_ml == 820
+    assert station.current().mix.left_ml == 830
     station.escape()
 
 

@@ -24,7 +24,7 @@ from jartide.plan.site import Where
 from jartide.plan.step import Outcome
 from jartide.plan.weather import WeatherHour
 from jartide.wording import Message, say, tr
-from tests.app.hand import button, foot_action, notes_of, picked, pressed, the, typed, words_of
+from tests.app.hand import foot_action, notes_of, picked, pressed, the, typed, words_of
 
 from .conftest import settle
 
@@ -270,7 +270,8 @@ def test_a_stop_is_said_at_its_step_and_mended_by_one_press(qtbot, demo, steps):
     assert "wants a primer of its own" in demo.foot.shown.text
     press(demo, "See why")
     assert "Stop:" in words_of(page)
-    assert not button(page, tr("steps.set_aside")).isVisible()
+    # A stop asks why before it is set aside.
+    assert tr("steps.aside_why") in words_of(page)
     finding = next(f for f in steps.plan.findings() if f.grade == "stop")
     pressed(page, tr(f"steps.mend.{finding.mend.do}", name="").strip())
     settle(qtbot, demo)

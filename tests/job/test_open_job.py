@@ -137,7 +137,7 @@ def test_passes_that_were_typed_go_before_the_plan_everywhere(job):
     job.jars.put(replace(mix, uses=(JarUse(area_m2=10.0, laid_share=1.0),)), "typed")
     state = job.jars.states()[0]
     own = next(one for one in job.amounts.wares() if one.ware.layer == state.layer.id)
-    assert state.needed_ml == own.mixed_ml == pytest.approx(1000 * 1.15 + 100, abs=10)
+    assert state.needed_ml == own.mixed_ml == pytest.approx(1000 * 1.15 + 40 + 100, abs=10)
     assert not state.amount.is_by_plan
 
 

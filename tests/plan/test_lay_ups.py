@@ -8,6 +8,7 @@ import pytest
 
 from jartide.errors import PlanError
 from jartide.families import families
+from jartide.plan.facts import read_facts
 from jartide.plan.layup_table import check_table, layup_table
 from jartide.plan.propose import propose
 from jartide.plan.rules import check
@@ -18,6 +19,7 @@ from jartide.reading.result import Role
 from jartide.wording import say
 
 from .conftest import piece, reading_of
+from .conftest import step as made
 
 FAMILIES = sorted(set(families()) - {"auto"})
 EVERY_WAY = [(family, way.id) for family in FAMILIES for way in ways_of(family)]
@@ -159,3 +161,26 @@ def test_a_way_that_is_not_for_a_family_lays_it_as_usual():
     assert names(usual) == names(other)
     with pytest.raises(PlanError):
         plan("marble", way="nobody's")
+
+
+def test_water_goes_into_a_glaze_only_where_it_is_chosen_and_offered():
+    def watered(family, **wanted):
+        return [s.technique for s in plan(family, **wanted) if s.water and s.product == "glaze"]
+
+    assert watered("marble", thinning="carrier_water")
+    assert watered("marble", thinning="carrier") == watered("marble") == []
+    # Leather offers no such choice: one made for another family changes nothing.
+    assert watered("leather", thinning="carrier_water") == []
+
+
+def test_sizes_below_a_millimetre_are_sizes():
+    sizes = read_facts(reading_of("plaster")).sizes
+    assert 0 < min(sizes.values()) < 1
+
+
+def test_grain_passes_that_cross_are_seen_whatever_way_they_run():
+    for grain, across in ((30.0, 150.0), (10.0, 170.0), (80.0, 100.0)):
+        own = (made("grain_drag", direction_deg=grain), made("pores", direction_deg=across))
+        assert "grain_across" in {f.rule for f in check(own, (piece(),), "wood")}
+    own = (made("grain_drag", direction_deg=178.0), made("pores", direction_deg=2.0))
+    assert "grain_across" not in {f.rule for f in check(own, (piece(),), "wood")}

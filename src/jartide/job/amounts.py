@@ -130,12 +130,7 @@ class Amounts:
                 return MixAmount(
                     needed=_NOTHING, planned=0, usual=usual, is_by_plan=True, uses=mix.uses
                 )
-            planned = Needed(
-                laid_ml=own.laid_ml,
-                waste_ml=own.waste_ml,
-                touch_up_ml=own.touch_up_ml,
-                tools_ml=own.tools_ml,
-            )
+            planned = own.needed
             planned_uses = self._uses(layer, thinned=mix.carrier > 0)
             return MixAmount(
                 needed=planned,

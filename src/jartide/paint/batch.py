@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from jartide.errors import PaintError
+from jartide.figures import largest_remainder
 
 # Lost on tools, in trays and in the bottom of the jar; rule of thumb.
 WASTE = 0.15
@@ -60,6 +61,17 @@ class Needed:
     def total_ml(self) -> float:
         """All of it, rounded up to ten."""
         return up_to_ten(self.laid_ml + self.waste_ml + self.tools_ml + self.touch_up_ml)
+
+    @property
+    def shown_ml(self) -> tuple[int, ...]:
+        """Laid, lost, in the tools, kept, as whole millilitres that add up to all of it.
+
+        What is mixed more than needed is kept; where nothing is, it is lost.
+        """
+        more = self.total_ml - (self.laid_ml + self.waste_ml + self.tools_ml + self.touch_up_ml)
+        kept, lost = (more, 0.0) if self.touch_up_ml else (0.0, more)
+        parts = (self.laid_ml, self.waste_ml + lost, self.tools_ml, self.touch_up_ml + kept)
+        return largest_remainder(parts, round(self.total_ml))
 
 
 def up_to_ten(ml: float) -> float:

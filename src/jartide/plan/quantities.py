@@ -10,10 +10,17 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from jartide.errors import PlanError
-from jartide.paint.batch import TOUCH_UP_ML, TOUCH_UP_SHARE, WASTE, Use, put_by_ml, up_to_ten
+from jartide.paint.batch import (
+    TOUCH_UP_ML,
+    TOUCH_UP_SHARE,
+    WASTE,
+    Needed,
+    Use,
+    put_by_ml,
+    up_to_ten,
+)
 from jartide.plan.areas import check_count, one_area_m2
 from jartide.plan.propose import Piece, for_piece
-from jartide.plan.ratios import shared_out
 from jartide.plan.step import Step
 from jartide.plan.technique import Product
 from jartide.plan.units import SOLD_ML, Units
@@ -77,16 +84,19 @@ class WareAmount:
         return up_to_ten(self.total_ml)
 
     @property
-    def shown_ml(self) -> tuple[int, int, int, int]:
-        """Laid, lost, in the tools, put by, as whole millilitres that add up to `mixed_ml`.
+    def needed(self) -> Needed:
+        """The same figures as a jar has them."""
+        return Needed(
+            laid_ml=self.laid_ml,
+            waste_ml=self.waste_ml,
+            touch_up_ml=self.touch_up_ml,
+            tools_ml=self.tools_ml,
+        )
 
-        What is mixed more than needed is put by; of a product it is lost.
-        """
-        more = self.mixed_ml - self.total_ml
-        kept, lost = (more, 0.0) if self.touch_up_ml else (0.0, more)
-        parts = (self.laid_ml, self.waste_ml + lost, self.tools_ml, self.touch_up_ml + kept)
-        laid, waste, tools, put_by = shared_out(parts, round(self.mixed_ml))
-        return laid, waste, tools, put_by
+    @property
+    def shown_ml(self) -> tuple[int, ...]:
+        """Laid, lost, in the tools, put by, as whole millilitres that add up to `mixed_ml`."""
+        return self.needed.shown_ml
 
 
 def piece_area_m2(piece: Piece) -> float:

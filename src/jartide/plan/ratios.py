@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 
 from jartide.errors import PlanError
+from jartide.figures import largest_remainder
 
 # A drop of thinned colour from a pipette, millilitres: rule of thumb, 20 to the millilitre.
 DROP_ML = 0.05
@@ -59,13 +60,7 @@ def shared_out(parts: Sequence[float], total: int) -> tuple[int, ...]:
     ------
     PlanError : as for `percents`.
     """
-    exact = [total * share / 100 for share in percents(parts)]
-    found = [math.floor(value + 1e-9) for value in exact]
-    left = total - sum(found)
-    by_rest = sorted(range(len(exact)), key=lambda n: found[n] - exact[n])
-    for number in by_rest[:left]:
-        found[number] += 1
-    return tuple(found)
+    return largest_remainder([total * share / 100 for share in percents(parts)], total)
 
 
 def by_weight(parts: Sequence[float], densities: Sequence[float]) -> tuple[float, ...]:

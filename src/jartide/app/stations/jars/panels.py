@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QHBoxLayout
 from jartide.app.stations.jars.told import Told
 from jartide.app.widgets.control_column import ControlColumn, number, put_text, was_edited
 from jartide.devices.source import Source
-from jartide.figures import plain_figure
+from jartide.figures import figure, plain_figure
 from jartide.job.amounts import MixAmount
-from jartide.job.words.jars import ml_words, parts_words
+from jartide.job.words.jars import parts_words
 from jartide.paint.veil import Veil
 from jartide.store.jar_records import JarUse
 from jartide.wording import tr
@@ -54,14 +54,9 @@ class BatchPanel(ControlColumn):
         put_text(self._laid, f"{100 * (laid if use.laid_share is None else use.laid_share):.0f}")
         own = rate if use.spreading_m2_per_l is None else use.spreading_m2_per_l
         put_text(self._rate, plain_figure(own))
-        how = tr(
-            "batch.how",
-            laid=ml_words(needed.laid_ml),
-            waste=ml_words(needed.waste_ml),
-            tools=ml_words(needed.tools_ml),
-            kept=ml_words(needed.touch_up_ml),
-        )
-        total = tr("batch.needed", ml=ml_words(needed.total_ml))
+        laid_ml, waste, tools, kept = (figure(ml) for ml in needed.shown_ml)
+        how = tr("batch.how", laid=laid_ml, waste=waste, tools=tools, kept=kept)
+        total = tr("batch.needed", ml=tr("unit.ml", value=figure(needed.total_ml)))
         if amount.is_by_plan and not amount.planned:
             self._sum.setText(tr("batch.not_planned"))
             return
