@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jartide.errors import PlanError
+from jartide.job.words.jars import shares_words
 from jartide.plan import units
 from jartide.plan.areas import one_area_m2
 from jartide.plan.quantities import (
@@ -293,3 +294,9 @@ def test_what_nobody_knows_is_asked_and_not_called_there():
     }
     assert lines["Green"].unknown and not lines["White"].unknown and not lines["Oak"].unknown
     assert lines["Oak"].missing_ml == 100
+
+
+def test_what_goes_into_a_jar_adds_up_to_what_is_stirred():
+    assert shares_words(20, (5, 2, 2), "ml") == ["11 ml", "5 ml", "4 ml"]
+    assert shares_words(500, (5, 2, 1), "ml") == ["313 ml", "125 ml", "62 ml"]
+    assert len(shares_words(500, (5, 2, 1), "grams")) == 3

@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 
 from jartide.colour.words import Lab, shift
-from jartide.figures import figure
+from jartide.figures import figure, largest_remainder
 from jartide.job.words.numbers import figure_words
 from jartide.paint.closeness import Closeness, closeness
 from jartide.paint.hiding import hides as word
@@ -66,7 +66,22 @@ def hiding_words(coats: int | None, hides: float) -> str:
 # How amounts are said: millilitres, spoons and cups of three kinds, or grams.
 UNITS = ("ml", "metric", "us", "imperial", "grams")
 # Of a usual water-borne paint, where the tin does not say.
+# Below so much, whole millilitres say too little.
+_WHOLE_ML = 8.0
 _USUAL_G_PER_ML = 1.3
+
+
+def whole_ml_words(ml: float) -> str:
+    """Return an amount in whole millilitres: what goes in beside it adds up to it."""
+    return tr("unit.ml", value=round(ml))
+
+
+def shares_words(total_ml: float, parts: Sequence[float], units: str) -> list[str]:
+    """Return how much of each part goes into a total; whole millilitres add up to it."""
+    each = [total_ml * part / sum(parts) for part in parts]
+    if units != "ml" or total_ml < _WHOLE_ML:
+        return [amount_words(ml, units) for ml in each]
+    return [whole_ml_words(ml) for ml in largest_remainder(each, round(total_ml))]
 
 
 def amount_words(ml: float, units: str, density_g_per_ml: float | None = None) -> str:

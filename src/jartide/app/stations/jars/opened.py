@@ -17,13 +17,14 @@ from jartide.figures import figure
 from jartide.job.jars import JarState
 from jartide.job.shelf_work import ShelfWork, Shown
 from jartide.job.words.jars import (
-    amount_words,
     close_words,
     count_words,
     hiding_words,
     ml_words,
     parts_words,
+    shares_words,
     sure_words,
+    whole_ml_words,
 )
 from jartide.paint.dry_down import DryPair, Finish, shifted
 from jartide.paint.glaze import GlazeRecipe
@@ -242,11 +243,12 @@ def _stir_lines(
     if left_ml < 1:
         return (tr("jars.enough_mixed"),)
     each = [left_ml * count / sum(counts) for count in counts]
-    words = [amount_words(ml, bench.units) for ml in each]
+    words = shares_words(left_ml, counts, bench.units)
     listed = words[0]
     if len(words) > 1:
         listed = tr("words.and", first=", ".join(words[:-1]), last=words[-1])
-    return tr("jars.stir", ml=ml_words(left_ml), amounts=listed), _stock_words(names, each, bench)
+    whole = whole_ml_words(left_ml) if bench.units == "ml" else ml_words(left_ml)
+    return tr("jars.stir", ml=whole, amounts=listed), _stock_words(names, each, bench)
 
 
 def _stock_words(names: list[str], ml: list[float], bench: Bench) -> str:
