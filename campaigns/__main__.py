@@ -14,7 +14,7 @@ import subprocess
 import sys
 import time
 
-from campaigns import bundles, commands, disks, kills, photos, texts
+from campaigns import bundles, commands, disks, kills, photos, plans, texts
 from campaigns.campaign import run
 from campaigns.kept import keep
 
@@ -26,6 +26,7 @@ CAMPAIGNS = (
     bundles.BACKUPS,
     texts.CAMPAIGN,
     commands.CAMPAIGN,
+    plans.CAMPAIGN,
 )
 # The slice begins here, every time.
 _SLICE_SEED = 1000

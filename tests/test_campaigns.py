@@ -105,3 +105,19 @@ def test_mutants_change_one_line_that_counts_and_still_is_python():
     one, again, other = chosen(1, 10), chosen(1, 10), chosen(2, 10)
     assert one == again != other
     assert {Path(m.file).parts[2] for m in one} == set(PACKAGES)
+
+
+def test_nonsense_in_a_plan_is_found():
+    from campaigns.plans import nonsense
+    from tests.plan.conftest import step
+
+    sound = (step("sand_key"), step("dust_off"), step("base_roller"), step("veil", wet=True))
+    assert nonsense(sound) is None
+    for steps, said in (
+        ((step("cloud_sponge", tool_mm=4.0),), "a tool of 4.0 mm"),
+        ((step("base_roller", laid_share=0.0),), "0.0 laid"),
+        ((step("dust_off"),), "nothing made"),
+        ((step("base_roller", layer="a"), step("base_roller", layer="a")), "twice"),
+        ((step("spatter"), step("soften", wet=True)), "nothing wet"),
+    ):
+        assert said in (nonsense(steps) or "")

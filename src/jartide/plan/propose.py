@@ -183,6 +183,8 @@ def _set_out_on_ground(layers: tuple[Step, ...], out: Step) -> tuple[Step, ...]:
     bases = [number for number, step in enumerate(layers) if step.kind is Kind.BASE]
     first = next((n for n, step in enumerate(layers) if begins_pattern(step)), len(layers))
     place = max([n + 1 for n in bases if n < first], default=0)
+    while place < len(layers) and layers[place].wet:
+        place += 1  # never into a chain that is laid wet
     return (*layers[:place], out, *layers[place:])
 
 
@@ -218,7 +220,7 @@ def for_piece(steps: Sequence[Step], piece: Piece) -> tuple[Step, ...]:
             continue
         if piece.board and step.kind in (Kind.SET_OUT, Kind.TEST, Kind.PREPARE, Kind.PRIME):
             continue
-        if piece.board and step.technique in ("wash_down", "wash_mould", "keep_base"):
+        if piece.board and step.technique in ("wash_down", "wash_mould", "rinse_clear", "keep_base"):
             continue
         if step.technique == "dust_off" and not any(one.technique in DUSTY for one in found):
             continue  # nothing has made dust on this piece
