@@ -182,12 +182,7 @@ class SheetGatherer:
             return ()
         said: set[str] = set()
         found = []
-        units = self._plan.work().units
-        amounts = {
-            step.id: volume_words(one.wet_ml, units)
-            for step, one in self._amounts.steps()
-            if one.wet_ml > 0
-        }
+        amounts = self._step_amounts()
         for step in steps:
             # A caution is printed where it first matters.
             cautions = [c for c in self._plan.cautions(step) if c.id not in said]
@@ -215,6 +210,15 @@ class SheetGatherer:
                 )
             )
         return tuple(found)
+
+    def _step_amounts(self) -> dict[str, str]:
+        """What each step takes, by its id; nothing where a piece has no area."""
+        units = self._plan.work().units
+        try:
+            found = self._amounts.steps()
+        except JarTideError:
+            return {}
+        return {s.id: volume_words(one.wet_ml, units) for s, one in found if one.wet_ml > 0}
 
     def _told_of(self, step: Step) -> tuple[str, ...]:
         """Why and how, when it is ready for the next, and what takes it back."""

@@ -19,7 +19,8 @@ _RELIEF_SEEN = 0.015
 # Edges softer than this share of a line's width are seen as soft.
 _SOFT = 0.4
 _CROSS_SHARE = 0.15
-_CROSSED_DEG = 40.0
+# Less apart than this two directions are one.
+CROSSED_DEG = 40.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -156,6 +157,11 @@ def _direction(pattern: Pattern) -> float | None:
     return pattern.direction_deg.value
 
 
+def apart_deg(one: float, other: float) -> float:
+    """Return the angle between two ways, degrees 0..90."""
+    return abs((one - other + 90) % 180 - 90)
+
+
 def _strokes(pattern: Pattern) -> tuple[float, ...]:
     peaks = () if pattern.brush is None else pattern.brush.directions
     return tuple(peak.deg for n, peak in enumerate(peaks) if not n or peak.share >= _CROSS_SHARE)
@@ -268,10 +274,8 @@ def _flags(layers: tuple[Layer, ...], pattern: Pattern) -> list[str]:
     if pattern.grain is not None and (pattern.grain.pores_per_cm2.value or 0.0) > 0:
         found.append("pores")
     cross, axis = _cross(pattern), _direction(pattern)
-    if cross is not None and axis is not None:
-        apart = abs((cross - axis + 90) % 180 - 90)
-        if apart >= _CROSSED_DEG:
-            found.append("two ways")
+    if cross is not None and axis is not None and apart_deg(cross, axis) >= CROSSED_DEG:
+        found.append("two ways")
     areas = _areas(pattern)
     if areas is not None and (areas.raggedness.value or 0.0) > 0.3:
         found.append("worn")

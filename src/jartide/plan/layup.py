@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from jartide.figures import figure
 from jartide.plan.binder import in_oil
 from jartide.plan.fact import Fact, Facts, Said
-from jartide.plan.facts import ReadFacts, read_facts, zone_facts
+from jartide.plan.facts import CROSSED_DEG, ReadFacts, apart_deg, read_facts, zone_facts
 from jartide.plan.layup_table import LayUpStep, check_table, layup_table
 from jartide.plan.school import USUAL, WAY, chosen
 from jartide.plan.step import Step, made_step
@@ -38,8 +38,6 @@ _FASTER = (0.25, 2.0)
 _PACED_BY_TOOL = frozenset({"patch", "cell", "grain", "thread", "ridge"})
 # Threads within this of plumb and level hang straight: nobody drags a wall at 89 degrees.
 _PLUMB_DEG = 5.0
-# Less apart than this two directions are one.
-_CROSSED_DEG = 40.0
 
 # A layer that is a film over the one below is glazed on, whatever the family lays otherwise.
 _FILM = (
@@ -257,14 +255,9 @@ def _direction(technique: Technique, measures: Facts, facts: ReadFacts) -> float
             return first
         cross = facts.measures.get("cross")
         read = [*facts.strokes[1:], *([cross.value] if isinstance(cross, Fact) else [])]
-        across = [way for way in read if _apart(way, first) >= _CROSSED_DEG]
+        across = [way for way in read if apart_deg(way, first) >= CROSSED_DEG]
         return (across[0] if across else first + 90) % 180
     return main
-
-
-def _apart(one: float, other: float) -> float:
-    """The angle between two ways, degrees 0..90."""
-    return abs((one - other + 90) % 180 - 90)
 
 
 def _plumb(degrees: float) -> float:

@@ -220,7 +220,12 @@ def for_piece(steps: Sequence[Step], piece: Piece) -> tuple[Step, ...]:
             continue
         if piece.board and step.kind in (Kind.SET_OUT, Kind.TEST, Kind.PREPARE, Kind.PRIME):
             continue
-        if piece.board and step.technique in ("wash_down", "wash_mould", "rinse_clear", "keep_base"):
+        if piece.board and step.technique in (
+            "wash_down",
+            "wash_mould",
+            "rinse_clear",
+            "keep_base",
+        ):
             continue
         if step.technique == "dust_off" and not any(one.technique in DUSTY for one in found):
             continue  # nothing has made dust on this piece

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from jartide.plan.binder import OIL_CURES_H, is_over_thinned
+from jartide.plan.facts import apart_deg
 from jartide.plan.propose import DUSTY, Piece, begins_pattern
 from jartide.plan.protection import FRAGILE, OPEN_COAT
 from jartide.plan.site import Where, ground_of, substrates
@@ -101,7 +102,7 @@ def step_facts(
         last = bool(protects) and step is protects[-1]
         off = 0.0
         if grain is not None and step.direction_deg is not None and family == "wood":
-            off = abs((step.direction_deg - grain + 90) % 180 - 90)
+            off = apart_deg(step.direction_deg, grain)
         found.append(
             {
                 "technique": step.technique,
