@@ -300,3 +300,10 @@ def test_what_goes_into_a_jar_adds_up_to_what_is_stirred():
     assert shares_words(20, (5, 2, 2), "ml") == ["11 ml", "5 ml", "4 ml"]
     assert shares_words(500, (5, 2, 1), "ml") == ["313 ml", "125 ml", "62 ml"]
     assert len(shares_words(500, (5, 2, 1), "grams")) == 3
+
+
+def test_a_stain_comes_out_of_its_layers_jar_like_a_paint():
+    (amount,) = ware_amounts((step("wood_stain", layer="L1"),), (piece(),))
+    assert amount.ware.layer == "L1" and amount.touch_up_ml > 0
+    (named,) = ware_amounts((step("wood_stain", layer="L1", product_name="Oak"),), (piece(),))
+    assert named.ware.name == "Oak" and not named.ware.layer

@@ -7,8 +7,9 @@ from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 from jartide.errors import PlanError
+from jartide.plan.quantities import FROM_JARS
 from jartide.plan.step import Outcome, Step, made_step
-from jartide.plan.technique import Kind, Product, Techniques, techniques
+from jartide.plan.technique import Kind, Techniques, techniques
 
 
 def place_of(steps: Sequence[Step], step_id: str) -> int:
@@ -46,7 +47,7 @@ def added(
     while place < len(steps) and steps[place].wet:
         place += 1  # never into a chain that is laid wet
     one = known[technique]
-    jar = layer if one.product in (Product.PAINT, Product.GLAZE, Product.STAIN) else ""
+    jar = layer if one.product in FROM_JARS else ""
     return (*steps[:place], made_step(one, {}, layer=jar), *steps[place:])
 
 

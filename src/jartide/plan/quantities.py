@@ -155,11 +155,15 @@ def tool_holds_ml(tool: str) -> float:
     return next((ml for word, ml in _HOLDS_ML if word in tool.casefold()), _OTHERS_HOLD_ML)
 
 
+# What is mixed for a layer and comes out of its jar, unless a tin is named.
+FROM_JARS = (Product.PAINT, Product.GLAZE, Product.STAIN)
+
+
 def ware_of(step: Step) -> Ware:
     """Return what a step lays on."""
     if step.product is Product.MEDIUM and not step.product_name:
         return CARRIER
-    if step.layer and not step.product_name and step.product in (Product.PAINT, Product.GLAZE):
+    if step.layer and not step.product_name and step.product in FROM_JARS:
         return Ware(layer=step.layer)
     kinds = (Product.PRIMER, Product.CLEAR, Product.CLEANER)
     return Ware(

@@ -20,6 +20,7 @@ from jartide.job.words.steps import step_note
 from jartide.plan import edit
 from jartide.plan.edit import added, changed, with_outcome
 from jartide.plan.layup_table import layup_table
+from jartide.plan.quantities import FROM_JARS
 from jartide.plan.rules import Finding, mended, set_aside
 from jartide.plan.school import USUAL, WAY, chosen, schools, ways_of
 from jartide.plan.step import Outcome, Step, with_spreading
@@ -235,7 +236,7 @@ class ListPage(StepsPage):
         layers: list[tuple[str, object]] = [(tr("steps.no_layer"), "")]
         layers += [(say(layer.name), layer.id) for layer in reading.layers]
         fill_list(self._layer, layers, "" if step is None else step.layer)
-        self._layer.setEnabled(step is not None and step.product in ("paint", "glaze", "stain"))
+        self._layer.setEnabled(step is not None and step.product in FROM_JARS)
         tins = self.job.records.tins()
         mine = [(tin.name, tin.name) for tin in tins if step is not None and _serves(tin, step)]
         current = "" if step is None else step.product_name
@@ -389,7 +390,7 @@ _KINDS = {
 
 def _serves(tin, step: Step) -> bool:
     """Whether a tin is of the kind a step lays; a layer's colour comes out of its jar."""
-    if step.layer and step.product in ("paint", "glaze"):
+    if step.layer and step.product in FROM_JARS:
         return False
     return tin.owned and tin.stock.kind in _KINDS.get(step.product, ())
 
