@@ -16,13 +16,13 @@ from jartide.paint.stock import Doubt
 from jartide.plan.site import Facing, Where
 from jartide.plan.step import Outcome
 from jartide.plan.technique import Kind, techniques
-from jartide.plan.weather import WeatherHour
+from jartide.plan.weather import Daylight, WeatherHour
 from jartide.store.records import Entry, Surface
 from jartide.wording import say, tr
 from tests.app.hand import picked, pressed, the, typed, words_of
 
 from .conftest import settle
-from .test_steps_station import MORNING, list_page, open_steps
+from .test_steps_station import list_page, open_steps
 
 
 @pytest.fixture
@@ -190,7 +190,8 @@ def test_sun_and_rain_are_told_at_the_coat(qtbot, demo):
     plan = station.plan
     surface = demo.job.records.surfaces()[0]
     assert isinstance(surface, Surface)
-    south = replace(surface, site=replace(surface.site, place=Where.OUTSIDE, facing=Facing.SOUTH))
+    site = replace(surface.site, place=Where.OUTSIDE, facing=Facing.SOUTH)
+    south = replace(surface, site=site, width_mm=900.0, height_mm=600.0)
     demo.job.records.change("x", [surface], [south])
     hours = tuple(
         WeatherHour(
@@ -210,5 +211,10 @@ def test_sun_and_rain_are_told_at_the_coat(qtbot, demo):
     ][-1]  # fmt: skip
     told = [care.text for care in station.described.cares(last)]
     assert any("before the rain" in text for text in told), told
-    # In full sun from eight to five the work still has its hours, and says what to do.
-    assert MORNING.date() == plan.at(timed.blocks[0].placed.start).date()
+    # With light from nine to three only, all of it lies in the sun: that is said, and what to do.
+    plan.put("x", work=replace(plan.work(), daylight=Daylight(from_h=9.0, to_h=15.0)))
+    settle(qtbot, demo)
+    coats = [b for b in plan.timed().blocks if b.task.outside and b.task.dries]
+    assert coats, plan.timed().refused
+    told = [[care.text for care in station.described.cares(block)] for block in coats]
+    assert any("work the other face first" in text for texts in told for text in texts)

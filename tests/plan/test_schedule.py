@@ -314,6 +314,15 @@ def test_the_sun_on_a_face_is_waited_out():
     assert out.sun[12] and start // 12 % 24 not in range(11, 14)
 
 
+def test_where_only_sunny_hours_are_left_it_is_done_in_the_sun():
+    own, out = outdoors(weather(cloud=0.0), facing=Facing.SOUTH)
+    noon = np.isin(np.arange(len(out.works)) % 24, (11, 12, 13))
+    short = replace(out, works=out.works & noon)
+    assert short.sun[11:14].all()
+    placed = first_schedule(replace(own, weather={"Terrace": short})).placed[0]
+    assert short.sun[placed.start // 12]
+
+
 def test_dew_and_frost_keep_the_brush_down():
     _, damp = outdoors(weather(percent=90.0))
     assert not damp.works.any()

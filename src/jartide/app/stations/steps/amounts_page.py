@@ -23,7 +23,7 @@ from jartide.job.open_job import OpenJob
 from jartide.job.words.numbers import figure_words
 from jartide.job.words.steps import area_words, small_words, tins_words, volume_words, ware_words
 from jartide.plan.quantities import Line
-from jartide.plan.ratios import amounts_ml, drops, percents, scoops, shared_out
+from jartide.plan.ratios import amounts_ml, drops, scoops, shared_out
 from jartide.plan.units import Units, small_from
 from jartide.store.shopping_csv import write_shopping
 from jartide.wording import say, tr
@@ -154,7 +154,7 @@ class AmountsPage(StepsPage):
             return
         whole = [part for part in parts if part is not None]
         try:
-            shares = ", ".join(f"{share:.0f}%" for share in percents(whole))
+            shares = ", ".join(f"{share}%" for share in shared_out(whole, 100))
             each = ", ".join(self._each(whole, of))
         except JarTideError as error:
             self._said.setText(str(error))
