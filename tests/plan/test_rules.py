@@ -7,6 +7,7 @@ from dataclasses import replace
 import pytest
 
 from jartide.errors import PlanError
+from jartide.plan.beside import Beside
 from jartide.plan.cautions import cautions_at, questions
 from jartide.plan.edit import (
     added,
@@ -18,6 +19,7 @@ from jartide.plan.edit import (
     repeated,
     with_outcome,
 )
+from jartide.plan.propose import propose
 from jartide.plan.rule_table import Grade, rule_table
 from jartide.plan.rules import check, let_stand, mended, set_aside
 from jartide.plan.site import Site, Wear, Where
@@ -25,7 +27,7 @@ from jartide.plan.step import Outcome
 from jartide.plan.step_facts import Label
 from jartide.wording import say
 
-from .conftest import piece, step
+from .conftest import piece, reading_of, step
 
 CLEAR = ("base_roller", "clear_gloss", "keep_base")
 
@@ -128,6 +130,9 @@ CASES = {
         {},
     ),
     "seen_from_below": (CLEAR, Site(overhead=True), {}),
+    "beside_unread": (CLEAR, Site(beside="a brown floor"), {}),
+    "beside_clashes": (CLEAR, Site(), {"beside": (Beside(name="Floor", relation="clashes"),)}),
+    "beside_melts": (CLEAR, Site(), {"beside": (Beside(name="Door", relation="melts"),)}),
     "water_in_glaze": ((step("veil", carrier=4.0, water=1.0), "keep_base"), Site(), {}),
 }
 
@@ -362,3 +367,24 @@ def test_a_patch_that_is_to_be_tried_first_holds_back_what_follows():
     # Inside paint on a terrace, set aside with a reason, is a trial as well.
     inside = {"labels": {"Old green": Label(place="inside")}}
     assert "untried" in rules_of((old, "clear_outside"), Site(place=Where.OUTSIDE), **inside)
+
+
+def test_what_stays_beside_it_is_read_first_and_a_clash_is_named():
+    site = Site(beside="a brown floor")
+    first = propose(reading_of("stone"), (piece(site=site),))[0]
+    assert first.technique == "read_beside" and "a brown floor" in say(first.why)
+    assert all(s.technique != "read_beside" for s in propose(reading_of("stone"), (piece(),)))
+
+    stays = (
+        Beside(name="Floor", relation="sits_well"),
+        Beside(name="Shutters", relation="clashes"),
+    )
+    found = check(steps(*CLEAR), (piece(site=site),), "stone", beside=stays)
+    said = {finding.rule: say(finding.reason) for finding in found}
+    assert "beside_unread" not in said
+    assert "Shutters" in said["beside_clashes"] and "Floor" not in said["beside_clashes"]
+    # What gets on well asks for nothing, and a board is tried away from the place.
+    well = check(steps(*CLEAR), (piece(site=site),), "stone", beside=stays[:1])
+    assert not [f for f in well if f.rule.startswith("beside")]
+    on_board = check(steps(*CLEAR), (piece(site=site, board=True),), "stone", beside=stays)
+    assert not [f for f in on_board if f.rule.startswith("beside")]

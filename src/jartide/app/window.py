@@ -201,10 +201,14 @@ class MainWindow(QMainWindow):
             self.go_to("boards" if self.job.records.boards() else "reading")
 
     def go_to(self, name: str) -> None:
-        """Go to a station of the open finish."""
+        """Go to a station of the open finish, or to one of its pages: "boards/stages"."""
         if self.job.finish is None:
             return
-        self._show(self.station(name))
+        name, _, page = name.partition("/")
+        station = self.station(name)
+        self._show(station)
+        if page:
+            station.open_named(page)
 
     def _dress(self, page: QWidget) -> None:
         """Give a page the fields of the bench that is chosen; those not shown wait for theirs."""

@@ -186,6 +186,8 @@ def _add_piece(parser: argparse.ArgumentParser) -> None:
         ("facing", str, "WORD"),
         ("relief-factor", float, "X"),
         ("openings", float, "M2"),
+        ("beside", str, "WORDS"),
+        ("latitude", float, "DEGREES"),
         ("schools", str, "GROUP=CHOICE,..."),
         ("begins", str, "DATE"),
         ("workers", int, "N"),

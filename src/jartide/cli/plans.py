@@ -19,9 +19,10 @@ from jartide.plan.rules import check
 from jartide.plan.schedule import Problem, Schedule, first_schedule, improve
 from jartide.plan.site import Facing, Shape, Site, Wear, Where
 from jartide.plan.step import Step
+from jartide.plan.sun import USUAL_LATITUDE_DEG
 from jartide.plan.tasks import lanes_of
 from jartide.plan.timeline import Hours, Timeline
-from jartide.plan.weather import Outside, WeatherHour, outside
+from jartide.plan.weather import Daylight, Outside, WeatherHour, outside
 from jartide.store.exchange_plan import plan_to_json
 from jartide.store.weather_csv import read_weather
 
@@ -36,6 +37,8 @@ PLAN_KEYS = {
     "wear": str,
     "facing": str,
     "relief_factor": float,
+    "beside": str,
+    "latitude": float,
     "openings": float,
     "behind_glass": bool,
     "schools": str,
@@ -91,6 +94,7 @@ def _site(options: Options) -> Site:
         openings_m2=options.get("openings", 0.0),
         relief_factor=options.get("relief_factor", 1.0),
         behind_glass=bool(options.get("behind_glass")),
+        beside=str(options.get("beside", "")).strip(),
     )
 
 
@@ -131,7 +135,12 @@ def _timed(
         time = Timeline(Hours(), midnight, days)
         weather: dict[str, Outside] = {}
         if piece.site.place is Where.OUTSIDE and hours:
-            weather = {piece.id: outside(hours, midnight, days, piece.site.facing)}
+            latitude = options.get("latitude", USUAL_LATITUDE_DEG)
+            if not -90 <= latitude <= 90:
+                raise CommandError("error.command.latitude", given=f"{latitude:g}")
+            weather = {
+                piece.id: outside(hours, midnight, days, piece.site.facing, Daylight(), latitude)
+            }
         problem = Problem(
             lanes=lanes_of(steps, (piece,)),
             timeline=time,

@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import replace
 from datetime import datetime
 
+from jartide.boards.fields import field_reading
 from jartide.boards.log import EntryKind, Logged, PassDone, RecipeChange, recipe_changes
 from jartide.boards.set_of_parts import SetOfParts, compare_parts
 from jartide.boards.sign_off import Panel, Wall, compare_wall
@@ -30,6 +31,7 @@ from jartide.job.words.log import passes_of, standing
 from jartide.job.words.mends import MendWords, mends_of
 from jartide.paint.stock import Kind, Stock, known_or_assumed
 from jartide.reading.result import Reading
+from jartide.reading.zones import ZoneKind
 from jartide.store.records import Approval, Board, BoardKind, Entry, Photo
 from jartide.store.workspace import now
 from jartide.wording import say, tr
@@ -141,15 +143,19 @@ class Boards:
             reading, one = self._readings.of(photo), done.get(photo.stage.after)
             if reading is not None and one is not None:
                 stages.append((one, reading))
-        # A board that was left without a pass says what that pass is worth.
+
+        def minutes_of(name: str) -> float:
+            return sum(p.minutes for p in self.passes(board) if p.name == name)
+
+        # A board that was left without a pass says what that pass is worth, and so does a field.
         whole = next((p for b, p in self._records.boards() if b.id == board.id), None)
         own = None if whole is None else self._readings.of_board(whole)
         lacking: list[tuple[str, float, Reading]] = []
         for other, left in self._records.boards():
             without = None if left is None else self._readings.of_board(left)
             if other.without and without is not None and other.id != board.id:
-                minutes = sum(p.minutes for p in self.passes(board) if p.name == other.without)
-                lacking.append((other.without, minutes, without))
+                lacking.append((other.without, minutes_of(other.without), without))
+        halves = [] if whole is None or own is None else _left_out(whole, own)
         metres = finish.viewing_m
 
         def work() -> tuple[LayerWorth, ...]:
@@ -159,10 +165,19 @@ class Boards:
                     worth_by_leaving_out(target, own, without, name, minutes, metres)
                     for name, minutes, without in lacking
                 ]
+            for name, minutes, beside, without in halved:
+                found.append(worth_by_leaving_out(target, beside, without, name, minutes, metres))
             return tuple(found)
 
         recipe = tuple(one for one, _ in stages)
-        key = (metres, recipe, tuple((name, minutes) for name, minutes, _ in lacking))
+        halved = [(name, minutes_of(name), beside, without) for name, beside, without in halves]
+        key = (
+            board.id,
+            metres,
+            recipe,
+            tuple((name, minutes) for name, minutes, _ in lacking),
+            tuple((name, minutes) for name, minutes, _, _ in halved),
+        )
         readings = [*(r for _, r in stages), *(r for _, _, r in lacking)]
         return self._kept.worked_out("worth", key, work, target, own, *readings) or ()
 
@@ -361,6 +376,23 @@ def part_name(piece: Board) -> str:
     if piece.kind == BoardKind.PANEL:
         return panel_name(piece)
     return tr("board.numbered", number=piece.number)
+
+
+def _left_out(photo: Photo, board: Reading) -> list[tuple[str, Reading, Reading]]:
+    """The fields of a board left without a pass: its name, the field beside, the field without.
+
+    One hand on one day painted both: nothing says more of a pass than two halves of a board.
+    """
+    if len(photo.zones) != len(board.zones):
+        return []  # they were just changed and are not read yet
+    pairs = list(zip(photo.zones, board.zones, strict=True))
+    whole = [read for zone, read in pairs if zone.kind == ZoneKind.FIELD and not zone.without]
+    if not whole:
+        return []
+    beside = field_reading(board, max(whole, key=lambda read: read.share))
+    return [
+        (zone.without, beside, field_reading(board, read)) for zone, read in pairs if zone.without
+    ]
 
 
 def _minutes_between(earlier: str, later: str) -> float:

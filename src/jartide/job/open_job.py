@@ -13,6 +13,7 @@ from jartide.job.comparisons import Comparisons
 from jartide.job.described import Described
 from jartide.job.events import Events
 from jartide.job.jars import Jars
+from jartide.job.judging import Judging
 from jartide.job.kept import Kept
 from jartide.job.layers import Layers
 from jartide.job.pictures import Pictures
@@ -42,6 +43,7 @@ class OpenJob:
     records, pictures, readings, comparisons : what there is, and what was made of photos
     layers, zones : what the painter decides of the target
     shelf, plan, amounts, jars : paints, steps, how much of each, what stands in the jars
+    judging : what asks for a decision now, answered from all of these
     boards, described, sheet : boards' particulars, the plan in words, the job sheet
     """
 
@@ -62,6 +64,9 @@ class OpenJob:
         self.jars = Jars(self.records, self.readings, self.shelf, self.amounts)
         self.boards = Boards(
             self.records, self.readings, self.comparisons, self.shelf, self.jars, self.kept
+        )
+        self.judging = Judging(
+            self.records, self.readings, self.boards, self.plan, self.described, self.kept
         )
         gatherer = SheetGatherer(
             self.records, self.pictures, self.readings, self.comparisons, self.shelf, self.plan,

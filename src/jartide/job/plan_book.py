@@ -7,6 +7,7 @@ from dataclasses import replace
 from datetime import date, datetime
 from typing import Any
 
+from jartide.boards.surroundings import mean_colour, neighbours
 from jartide.errors import JarTideError
 from jartide.job import shelf_work
 from jartide.job.defaults import read_defaults
@@ -17,6 +18,7 @@ from jartide.job.records import Records
 from jartide.job.shelf import Shelf
 from jartide.paint.hiding import coats_to_hide
 from jartide.paint.stock import Doubt, is_old
+from jartide.plan.beside import Beside
 from jartide.plan.cautions import Caution, Question, cautions_at, questions
 from jartide.plan.facts import read_facts
 from jartide.plan.layup import Own
@@ -254,9 +256,9 @@ class PlanBook:
             )
             for tin in self.shelf.tins()
         }
-        days = self.work().use_in_days
+        days, beside = self.work().use_in_days, self.beside()
         return self._findings.made(
-            (steps, pieces, tuple(labels.items()), days),
+            (steps, pieces, tuple(labels.items()), days, beside),
             lambda: check(
                 steps,
                 pieces,
@@ -265,8 +267,20 @@ class PlanBook:
                 labels=labels,
                 known=self.techniques(),
                 use_in_days=days,
+                beside=beside,
             ),
             reading,
+        )
+
+    def beside(self) -> tuple[Beside, ...]:
+        """Return what stays beside the finish and was read, with how it stands to the target."""
+        finish, reading = self.records.finish, self.readings.of_target()
+        if finish is None or reading is None or not finish.room:
+            return ()
+        room = [(one.name, one.lab) for one in finish.room]
+        return tuple(
+            Beside(name=one.name, relation=one.to_target.value)
+            for one in neighbours(room, mean_colour(reading), None)
         )
 
     def cautions(self, step: Step) -> tuple[Caution, ...]:

@@ -18,6 +18,7 @@ from jartide.plan.site import Site, ground_of
 from jartide.plan.step import Step, made_step
 from jartide.plan.technique import Kind, Product, techniques
 from jartide.reading.result import Reading
+from jartide.wording import Message
 
 # Laid without rubbing: they don't drag what water takes up again.
 _PRESSED = frozenset({"stamp", "stencil", "spray_tone", "spatter"})
@@ -95,6 +96,10 @@ def propose(
     layers = _with_barriers(layers, own)
     first: list[Step] = []
     last: list[Step] = []
+    for group in _alike([p for p in surfaces if p.site.beside], key=lambda p: p.site.beside):
+        why = Message("plan.beside", what=group[0].site.beside)
+        only = () if len(group) == len(surfaces) else tuple(p.id for p in group)
+        first.append(replace(made_step(known["read_beside"], facts.measures, why=why), only=only))
     for group in _alike(surfaces, key=_prepared_alike):
         only = () if len(group) == len(surfaces) else tuple(p.id for p in group)
         first += preparation(group[0].site, sum(p.count for p in group), only=only, known=known)

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from jartide.errors import PlanError
+from jartide.plan.beside import Beside, named
 from jartide.plan.binder import thinned_with_carrier
 from jartide.plan.propose import Piece, for_piece
 from jartide.plan.rule_table import Grade, MendLine, Rule, matches, rule_table
@@ -49,6 +50,7 @@ def check(
     known: Techniques | None = None,
     rules: tuple[Rule, ...] | None = None,
     use_in_days: float | None = None,
+    beside: Sequence[Beside] = (),
 ) -> tuple[Finding, ...]:
     """Return every finding, stops first, then in the order of the steps.
 
@@ -56,13 +58,14 @@ def check(
     ----------
     labels : what the tins named in `product_name` say
     dark : whether the finish has a deep dark ground
+    beside : what stays as it is, read, and how it stands to the finish
     """
     known = known or techniques()
     rules = rules or rule_table()
     found: dict[tuple[str, str], Finding] = {}
     for piece in pieces:
         own = for_piece(steps, piece)
-        of_piece = piece_facts(piece, family, dark)
+        of_piece = piece_facts(piece, family, dark, beside)
         of_steps = step_facts(own, piece, family, known, labels or {}, use_in_days)
         for rule in rules:
             if not matches(of_piece, rule.piece):
@@ -74,7 +77,8 @@ def check(
                 key = (rule.id, step.id)
                 before = found.get(key)
                 names = (piece.name,) if before is None else (*before.pieces, piece.name)
-                found[key] = _finding(rule, step, piece, names, below)
+                stays = named(beside, of_piece["beside"]) or piece.site.beside
+                found[key] = _finding(rule, step, piece, names, below, stays)
     places = {step.id: number for number, step in enumerate(steps)}
     grades = list(Grade)
     return tuple(
@@ -106,7 +110,9 @@ def _speaks(
     return None
 
 
-def _finding(rule: Rule, step: Step, piece: Piece, names: tuple[str, ...], below: str) -> Finding:
+def _finding(
+    rule: Rule, step: Step, piece: Piece, names: tuple[str, ...], below: str, stays: str
+) -> Finding:
     ground = ground_of(piece.site)
     primer = techniques()[ground.primer].name if ground.primer else ""
     reason = Message(
@@ -114,6 +120,7 @@ def _finding(rule: Rule, step: Step, piece: Piece, names: tuple[str, ...], below
         product=step.product_name,
         substrate=Message(ground.substrate.name),
         primer=Message(primer) if primer else "",
+        beside=stays,
     )
     return Finding(
         rule=rule.id,
@@ -218,8 +225,14 @@ def _is_set_aside(rule: Rule, step: Step) -> bool:
 def let_stand(step: Step, rules: tuple[Rule, ...] | None = None) -> tuple[tuple[Message, str], ...]:
     """Return what the painter lets stand at a step and why: (what the rule says, the reason)."""
     said = {rule.id: rule.reason for rule in rules or rule_table()}
+    unnamed = Message("plan.beside_any")
     return tuple(
-        (Message(said[one.rule], product=step.product_name, substrate="", primer=""), one.why)
+        (
+            Message(
+                said[one.rule], product=step.product_name, substrate="", primer="", beside=unnamed
+            ),
+            one.why,
+        )
         for one in step.reasons
         if one.rule in said
     )

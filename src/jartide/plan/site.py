@@ -63,6 +63,7 @@ class Site:
     relief_factor : how much more surface texture makes, 1 for a flat one
     overhead : it is looked up to and worked overhead
     behind_glass : painted on the back, seen through the glass
+    beside : what stays beside it as it is, in the painter's words; "" for nothing
     """
 
     shape: Shape = Shape.RECTANGLE
@@ -75,6 +76,7 @@ class Site:
     relief_factor: float = 1.0
     overhead: bool = False
     behind_glass: bool = False
+    beside: str = ""
 
     @property
     def needs_protection(self) -> bool:

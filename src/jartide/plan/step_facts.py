@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from jartide.plan.beside import Beside, worst
 from jartide.plan.binder import OIL_CURES_H, is_over_thinned
 from jartide.plan.facts import apart_deg
 from jartide.plan.propose import DUSTY, Piece, begins_pattern
@@ -23,7 +24,7 @@ STEP_FACTS = {
 PIECE_FACTS = {
     "place", "wear", "needs_protection", "flexible", "glossy", "slippery", "waxed", "parts",
     "several", "dark", "family", "old_coating", "tall", "overhead", "board", "wants_primer",
-    "mineral", "breathes",
+    "mineral", "breathes", "beside",
 }  # fmt: skip
 
 _COLOUR = (Kind.BASE, Kind.TEXTURE, Kind.PATTERN, Kind.VEIL)
@@ -52,8 +53,10 @@ def _yes(holds: bool) -> str:
     return "yes" if holds else "no"
 
 
-def piece_facts(piece: Piece, family: str, dark: bool) -> dict[str, str]:
-    """Return what the rules can ask of a piece."""
+def piece_facts(
+    piece: Piece, family: str, dark: bool, beside: Sequence[Beside] = ()
+) -> dict[str, str]:
+    """Return what the rules can ask of a piece; `beside` are the colours read of what stays."""
     site, ground = piece.site, ground_of(piece.site)
     return {
         "place": site.place,
@@ -74,6 +77,7 @@ def piece_facts(piece: Piece, family: str, dark: bool) -> dict[str, str]:
         "mineral": _yes(ground.mineral and not piece.board),
         "breathes": _yes(ground.breathes and not piece.board),
         "wants_primer": _yes(bool(ground.primer) and not piece.board),
+        "beside": "" if piece.board else worst(beside, expected=bool(site.beside)),
     }
 
 

@@ -150,7 +150,7 @@ def _tasks(
         own = [steps[number] for number in chain]
         people = max([hands.get(step.id, 1) for step in own])
         coats = own[0].coats if len(own) == 1 else 1
-        one = math.fsum(60 * area * _worked(step) / step.speed_m2_h for step in own) / people
+        one = math.fsum(60 * area * worked_share(step) / step.speed_m2_h for step in own) / people
         # A chain of several coats is laid as often as its first step says, wet each time.
         one *= own[0].coats if len(own) > 1 else 1
         for coat in range(1, coats + 1):
@@ -171,7 +171,7 @@ def _tasks(
     return tuple(found)
 
 
-def _worked(step: Step) -> float:
+def worked_share(step: Step) -> float:
     """The share of the surface that hands go over: what is laid on a third takes no third."""
     return max(step.laid_share, 0.5) if step.lays else step.laid_share
 

@@ -34,12 +34,14 @@ class Zone:
     outlines : closed outlines in shares of its width and height, from the top left; a
         point is in the zone when it lies within an odd number of them
     family : of the finish there; None for the piece's own
+    without : name of the pass that this field of a board was left without; "" for none
     """
 
     kind: ZoneKind
     name: str = ""
     outlines: tuple[tuple[Point, ...], ...]
     family: str | None = None
+    without: str = ""
 
     def mask(self, shape: tuple[int, ...]) -> np.ndarray:
         """Return where the zone lies, (H, W) bool."""

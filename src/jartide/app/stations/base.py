@@ -41,6 +41,9 @@ class Station(Painted):
         """Return what the foot says while this station is shown."""
         raise NotImplementedError
 
+    def open_named(self, page: str) -> None:
+        """Open one of the station's pages; those without pages stay as they are."""
+
     def help_key(self) -> str:
         """Return what help is about here: the screen, or the number that is chosen on it."""
         return self.name

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from jartide.app.stations.boards.page import Side
 from jartide.app.stations.boards.pane_page import PanePage
+from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.ledger import LedgerRow
 from jartide.app.widgets.surface_pane import PaneMode
 from jartide.boards.fields import judge_fields
@@ -41,6 +42,7 @@ class FieldsPage(PanePage):
         self._name = side.fields(tr("fields.name"))[0]
         side.button(tr("fields.upright"), lambda: self._add(list(_HALVES[0])))
         side.button(tr("fields.level"), lambda: self._add(list(_HALVES[1])))
+        self._without = side.list(tr("fields.without"), self._without_chosen)
         self._remove = side.button(tr("fields.remove"), self._remove_pressed)
 
     def zones(self) -> tuple[Zone, ...]:
@@ -59,6 +61,30 @@ class FieldsPage(PanePage):
         self._pane.show_outlines(rings, self._row)
         self._ledger.show_rows(self._rows(), self._row, tr("fields.none"))
         self._remove.setEnabled(bool(photo.zones))
+        self._show_without()
+
+    def _show_without(self) -> None:
+        """What the chosen field can have been left without: the passes of the finish."""
+        zones = self.zones()
+        zone = zones[self._row] if 0 <= self._row < len(zones) else None
+        self._without.setEnabled(zone is not None)
+        names = dict.fromkeys(
+            done.name for b, _ in self.job.records.boards() for done in self.job.boards.passes(b)
+        )
+        items: list[tuple[str, object]] = [(tr("stages.with_all"), "")]
+        items += [(tr("stages.left_out", name=name), name) for name in names]
+        fill_list(self._without, items, "" if zone is None else zone.without)
+
+    def _without_chosen(self) -> None:
+        photo, name = self.photo, str(self._without.currentData() or "")
+        if photo is None or not 0 <= self._row < len(photo.zones):
+            return
+        zones = list(photo.zones)
+        if zones[self._row].without == name:
+            return
+        zones[self._row] = replace(zones[self._row], without=name)
+        changed = replace(photo, zones=tuple(zones))
+        self.job.records.change(tr("undo.without"), [photo], [changed])
 
     def _rows(self) -> list[LedgerRow]:
         photo, finish = self.photo, self.job.finish

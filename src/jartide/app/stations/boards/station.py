@@ -332,6 +332,9 @@ class BoardsStation(Station):
         self._page.setFocus()
         return self._page
 
+    def open_named(self, page: str) -> None:
+        self.open_page(page)
+
     def close_page(self) -> None:
         """Go back to the board beside its target."""
         self._page = None

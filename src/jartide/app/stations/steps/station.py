@@ -17,6 +17,7 @@ from jartide.app.stations.steps.amounts_page import AmountsPage
 from jartide.app.stations.steps.calendar_files import export_calendar, import_calendar
 from jartide.app.stations.steps.care_list import CareList
 from jartide.app.stations.steps.clock_page import ClockPage
+from jartide.app.stations.steps.decide_page import DecidePage
 from jartide.app.stations.steps.hours_page import HoursPage
 from jartide.app.stations.steps.list_page import ListPage
 from jartide.app.stations.steps.page import StepsPage
@@ -29,7 +30,7 @@ from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.lanes_view import LaneBlock, LanesView
 from jartide.app.widgets.menu_button import MenuButton
 from jartide.errors import JarTideError
-from jartide.job.described import due
+from jartide.job.described import Care, due
 from jartide.job.open_job import OpenJob
 from jartide.job.plan import Timed
 from jartide.job.words.steps import (
@@ -53,6 +54,7 @@ _PAGES: dict[str, type[StepsPage]] = {
     "hours": HoursPage,
     "setting_out": SettingOutPage,
     "clock": ClockPage,
+    "decide": DecidePage,
 }
 
 
@@ -184,10 +186,17 @@ class StepsStation(Station):
         block = self.chosen()
         self._side.show_now(self.described.timers(timed), self.described.coming(timed, block))
         steps = [] if block is None else self.plan.steps_of(block.task)
-        self._care.show_cares(self.described.cares(block))
+        self._care.show_cares([*self._of_the_moment(), *self.described.cares(block)])
         laid = [step for step in steps if step.lays] or steps
         own = [f for f in self.described.findings() if laid and f.step_id == laid[-1].id]
         self._detail.show_step(self.plan, laid[-1] if laid else None, own)
+
+    def _of_the_moment(self) -> list[Care]:
+        """What can't wait: how long it can still be lifted, and which photo is to be taken now."""
+        return [
+            Care(key="decide", sign=one.sign, text=f"{one.question} {one.answer}")
+            for one in self.job.judging.of_the_moment()
+        ]
 
     def _care_pressed(self, key: str) -> None:
         kind, _, name = key.partition(" ")
@@ -196,6 +205,8 @@ class StepsStation(Station):
             page = self._page
             if isinstance(page, ListPage):
                 page.choose(name)
+        elif kind == "decide":
+            self.open_page("decide")
         elif kind == "caution":
             plan = self.plan.plan()
             if plan is not None and name not in self.plan.acknowledged():
@@ -210,6 +221,8 @@ class StepsStation(Station):
             page.foot_changed.connect(self.foot_changed)
             if isinstance(page, ClockPage):
                 page.timers = self.described.timers
+            if isinstance(page, DecidePage):
+                page.wanted.connect(self.station_wanted)
             self._pages[name] = page
         self._page = self._pages[name]
         self._page.setGeometry(self.rect())
@@ -224,6 +237,9 @@ class StepsStation(Station):
             self.open_page(name)
 
         return go
+
+    def open_named(self, page: str) -> None:
+        self.open_page(page)
 
     def close_page(self) -> None:
         """Go back to the hours."""

@@ -12,9 +12,11 @@ from jartide.app.widgets.painted import Painted
 from jartide.figures import plain_figure
 from jartide.job.plan import TimedPlan
 from jartide.job.words.steps import tool_words, ware_words
+from jartide.plan.lifting import lifting_min
 from jartide.plan.quantities import ware_of
 from jartide.plan.rules import Finding
 from jartide.plan.step import Step
+from jartide.plan.technique import Technique
 from jartide.wording import Message, say, tr
 
 
@@ -84,7 +86,7 @@ def _parts(plan: TimedPlan, step: Step, findings: list[Finding]) -> list[tuple[s
     add("mix", _ware(plan, step))
     if technique is not None:
         add("ready", say_text(technique.ready))
-        add("back", say_text(technique.back))
+        add("back", _back(plan, step, technique))
         add("changes", _listed(_change_words(one) for one in technique.changes))
         add("photo", say_text(technique.photo))
         add("faults", _listed(say(Message(one)) for one in technique.faults))
@@ -92,6 +94,15 @@ def _parts(plan: TimedPlan, step: Step, findings: list[Finding]) -> list[tuple[s
         add("latest", tr("detail.latest_words", hours=plain_figure(step.latest_h)))
     add("care", " ".join(say_text(one.text) for one in plan.cautions(step)))
     return parts
+
+
+def _back(plan: TimedPlan, step: Step, technique: Technique) -> str:
+    """What takes it back, and for how many minutes in this air."""
+    minutes = lifting_min([step], plan.work().air)
+    words = [say_text(technique.back)]
+    if minutes > 0:
+        words.append(tr("detail.back_min", count=round(minutes)))
+    return " ".join(f"{one.rstrip('.')}." for one in words if one)
 
 
 def _listed(words: Iterable[str]) -> str:

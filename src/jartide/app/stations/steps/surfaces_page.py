@@ -70,6 +70,7 @@ class SurfacesPage(StepsPage):
         self._openings, self._relief = side.fields(
             tr("surface.openings.metric"), tr("surface.relief"), edited=self._edited
         )
+        self._beside = side.fields(tr("surface.beside"), edited=self._edited)[0]
         self._overhead = side.tick(tr("surface.overhead"), lambda _: self._flags())
         self._glass = side.tick(tr("surface.glass"), lambda _: self._flags())
         self._remove = side.button(tr("surface.remove"), self._remove_pressed)
@@ -142,6 +143,7 @@ class SurfacesPage(StepsPage):
             (self._count, str(surface.count)),
             (self._openings, plain_figure(openings, 6) if openings else ""),
             (self._relief, plain_figure(site.relief_factor)),
+            (self._beside, site.beside),
         ):
             put_text(field, text)
         for key, (_, made) in self._lists.items():
@@ -196,6 +198,7 @@ class SurfacesPage(StepsPage):
     def _edited(self) -> None:
         fields = (
             self._name, self._width, self._height, self._count, self._openings, self._relief,
+            self._beside,
         )  # fmt: skip
         surface = self._surface()
         if surface is None or not was_edited(*fields):
@@ -205,6 +208,7 @@ class SurfacesPage(StepsPage):
             surface.site,
             openings_m2=area_from(number(self._openings.text()) or 0.0, units),
             relief_factor=number(self._relief.text()) or 1.0,
+            beside=self._beside.text().strip(),
         )
         self._put(
             replace(
