@@ -14,6 +14,7 @@ from jartide.app.widgets.answers import Answers
 from jartide.app.widgets.ledger import Ledger
 from jartide.boards.log import EntryKind, Logged, PassDone
 from jartide.boards.surroundings import mean_colour
+from jartide.figures import figure
 from jartide.store.records import RoomColour
 from jartide.wording import say, tr
 from tests.app.hand import picked, pressed, the
@@ -56,8 +57,10 @@ def test_before_anything_is_done_it_says_what_lies_ahead(qtbot, demo, steps):
     assert asked["photo"].answer == "The dry ground, with the card"
     assert "Ground" in asked["photo"].why
     assert asked["seal"].answer.startswith("From ") and "Veil" in asked["seal"].why
-    # The third board of the demo is nearer than one hand's boards differ by.
-    assert asked["stop"].answer == tr("decide.stop_yes")
+    board, photo = demo.job.records.boards()[-1]
+    advice = demo.job.boards.stop_advice(board, photo)
+    assert asked["stop"].answer == tr("decide.stop_yes" if advice.stop else "decide.stop_no")
+    assert figure(advice.left, 1) in asked["stop"].why
     assert asked["beside"].answer == tr("decide.beside_unread")
     assert asked["regular"].answer in (tr("decide.regular_no"), tr("decide.regular_yes"))
 

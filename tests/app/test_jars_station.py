@@ -11,12 +11,15 @@ from PySide6.QtCore import Qt
 from jartide.app.stations.jars.film_view import FilmView
 from jartide.app.stations.jars.label_file import write_label
 from jartide.app.stations.jars.match_view import MatchView
+from jartide.app.stations.jars.recipe_view import RecipeView
 from jartide.app.stations.jars.tin_panel import TinPanel
 from jartide.devices.source import Source
 from jartide.job import standing
+from jartide.job.labels import label_of
 from jartide.job.shelf_files import add_starter, export_files, import_file
 from jartide.job.words.jars import amount_words, parts_words
-from jartide.wording import tr
+from jartide.store.jar_records import JarUse
+from jartide.wording import say, tr
 from tests.app.conftest import settle
 from tests.app.hand import field, foot_pressed, items, picked, pressed, the, typed, words_of
 
@@ -393,3 +396,53 @@ def test_the_reader_reads_the_swatch_that_was_painted(qtbot, jars):
     panel.reader_wanted.emit(("mix", "Titanium white", 0.0, 4.0, None, None))
     assert "parts above 0" in jars.foot.shown.text
     station.escape()
+
+
+def test_a_strong_paint_is_let_down_first_where_a_part_is_too_much(qtbot, jars):
+    station = jars.station("jars")
+    state = station.job.jars.states()[3]
+    # A white with a trace of colour: no mix of a dozen parts comes near.
+    wishes = station.limits.wishes(jars.job.shelf.work(), jars.job.records.tins())
+    jars.job.shelf.candidates((92.0, 3.0, 9.0), wishes)
+    settled(qtbot, jars)
+    best, *plain = jars.job.shelf.candidates((92.0, 3.0, 9.0), wishes)
+    assert best.let_down is not None and best.de00 < plain[0].de00 - 0.4
+    mix = jars.job.shelf.filled(state.mix, best)
+    station.job.jars.put(mix, "x")
+    station.choose(station.job.jars.states()[3].mix.id)
+    settled(qtbot, jars)
+    own = station.current()
+    rows = the(station, RecipeView).accessibleName()
+    assert "let down" in rows and "First a small jar: 1 " in rows
+    small = next(part for part in own.mix.parts if part.let_down)
+    assert small.parts < 1
+    # Whole parts in the jar's face, on its label and on the sheet.
+    label = label_of(jars.job.records, own, jars.job.shelf)
+    assert all("," not in count and "." not in count for count, _ in label.parts)
+    assert any("First a small jar" in line for line in label.lines)
+    layers = jars.job.sheet.content().layers
+    told = next(one for one in layers if one.name == say(own.layer.name))
+    assert "let down" in told.recipe and any("small jar" in words for words in told.told)
+    # What is shopped for and taken from the tins is what is really in it.
+    station.job.jars.mixed(own.mix, 120.0)
+    assert station.job.jars.states()[3].mix.mixed_ml == 120.0
+    assert sum(p.parts for p in own.mix.parts) == pytest.approx(own.mix.total)
+
+
+def test_no_mix_is_smaller_than_its_parts_can_be_measured_but_an_accent(qtbot, jars):
+    station = jars.station("jars")
+    state = station.job.jars.states()[1]
+    tiny = (JarUse(area_m2=0.01, laid_share=0.05),)
+    station.job.jars.put(replace(state.mix, uses=tiny), "x")
+    station.choose(state.mix.id)
+    settled(qtbot, jars)
+    own = station.current()
+    least = sum(p.parts for p in own.mix.parts) / min(p.parts for p in own.mix.parts)
+    assert own.amount.least_ml == pytest.approx(least)
+    assert own.needed_ml >= own.amount.least_ml
+    assert "can't be measured" in words_of(station.passes.panel)
+    by_layer = {a.ware.layer: a for a in jars.job.amounts.wares()}
+    assert by_layer[own.mix.layer].mixed_ml == own.needed_ml
+    pressed(station.passes.panel, tr("batch.accent"))
+    settled(qtbot, jars)
+    assert station.current().mix.accent and station.current().needed_ml == 10

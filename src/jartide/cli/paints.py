@@ -18,6 +18,7 @@ from jartide.paint.fit import fit_shelf
 from jartide.paint.fitted import FittedShelf
 from jartide.paint.glaze import GlazeWishes, find_glazes, predict_glaze
 from jartide.paint.hiding import coats_to_hide, one_coat_hides, parts_row
+from jartide.paint.let_down import find_let_down
 from jartide.paint.mix_index import MOST_MIXES, MixIndex
 from jartide.paint.predict import predict
 from jartide.paint.recipe import Part, Wishes
@@ -25,7 +26,12 @@ from jartide.paint.rows import hiding_layers
 from jartide.paint.search import find_mixes
 from jartide.paint.shelf import black_paints
 from jartide.paint.stock import MIXABLE, Stock
-from jartide.store.exchange_mixes import glazes_to_json, mixes_to_json, prediction_to_json
+from jartide.store.exchange_mixes import (
+    glazes_to_json,
+    let_down_to_json,
+    mixes_to_json,
+    prediction_to_json,
+)
 from jartide.store.mix_cache import mix_index
 from jartide.store.shelf_csv import read_shelf, read_stock
 from jartide.wording import tr
@@ -46,6 +52,7 @@ MIX_KEYS = {
     "spoon_ml": float,
     "over": "colour",
     "primer": "colour",
+    "let_down": bool,
 }
 GLAZE_KEYS = {
     "shelf": str,
@@ -202,7 +209,11 @@ def mix(options: Options) -> Any:
     index = _index(fitted, sorted(allowed), wishes.most_paints, wishes.most_parts)
     recipes = find_mixes(fitted, target, wishes, index)
     extra = [_costs(fitted, recipe, stock, amount) for recipe in recipes]
-    return mixes_to_json(fitted.shelf, target, recipes, extra)
+    found = mixes_to_json(fitted.shelf, target, recipes, extra)
+    if options.get("let_down"):
+        let_down = find_let_down(fitted, target, recipes, wishes)
+        found["let_down"] = None if let_down is None else let_down_to_json(fitted.shelf, let_down)
+    return found
 
 
 def _coats(fitted: FittedShelf, parts: tuple[Part, ...], options: Options) -> dict[str, Any]:

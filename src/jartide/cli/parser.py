@@ -92,6 +92,7 @@ def make_parser() -> argparse.ArgumentParser:
     mix.add_argument("--stock", metavar="STOCK.csv", help=tr("cli.help.stock"))
     mix.add_argument("--keep", metavar="NAME,NAME", help=tr("cli.help.keep"))
     mix.add_argument("--own-black", action="store_true", default=None, help=tr("cli.help.black"))
+    mix.add_argument("--let-down", action="store_true", default=None, help=tr("cli.help.let_down"))
     mix.add_argument("--over", metavar="L,a,b", help=tr("cli.help.over"))
     mix.add_argument("--primer", metavar="L,a,b", help=tr("cli.help.primer"))
     mix.add_argument("--amount-ml", type=float, metavar="ML", help=tr("cli.help.amount"))

@@ -6,9 +6,18 @@ from dataclasses import dataclass, replace
 
 from jartide.errors import JarTideError
 from jartide.job.kept import Kept
+from jartide.job.measured_parts import recipe_counts
 from jartide.job.plan import TimedPlan
 from jartide.job.words.steps import ware_words
-from jartide.paint.batch import SPREADING_M2_PER_L, Needed, Use, needed
+from jartide.paint.batch import (
+    SPREADING_M2_PER_L,
+    Needed,
+    Use,
+    least_batch_ml,
+    measurable,
+    needed,
+)
+from jartide.paint.units import least_part_ml
 from jartide.plan.layup_table import layup_table
 from jartide.plan.quantities import (
     CARRIER,
@@ -46,6 +55,7 @@ class MixAmount:
     usual : area m2, laid share, m2 per litre of a pass where the painter typed none
     is_by_plan : whether the plan says how much; else the jar's own passes do
     uses : the passes, as the plan has them or as they were typed
+    least_ml : no less can be measured; 0 for an accent, or where nothing stands in the jar
     """
 
     needed: Needed
@@ -53,6 +63,7 @@ class MixAmount:
     usual: tuple[float, float, float]
     is_by_plan: bool
     uses: tuple[JarUse, ...]
+    least_ml: float = 0.0
 
 
 class Amounts:
@@ -86,7 +97,14 @@ class Amounts:
             )
             return tuple(self._as_typed(amount, jars.get(amount.ware.layer)) for amount in found)
 
-        key = (steps, pieces, work, tuple(jars.values()), tuple(self._plan.shelf.tins()))
+        key = (
+            steps,
+            pieces,
+            work,
+            tuple(jars.values()),
+            tuple(self._plan.shelf.tins()),
+            self._measure(),
+        )
         return self._wares.made(key, count, reading)
 
     def _jars(self) -> dict[str, Mix]:
@@ -95,9 +113,12 @@ class Amounts:
 
     def _as_typed(self, amount: WareAmount, mix: Mix | None) -> WareAmount:
         """What the painter typed for a jar goes before what the plan says."""
-        if mix is None or not is_typed(mix):
+        if mix is None:
             return amount
-        typed = self.of_mix(self._layer(mix.layer), mix).needed
+        if is_typed(mix):
+            typed = self.of_mix(self._layer(mix.layer), mix).needed
+        else:
+            typed = measurable(amount.needed, self.least_ml(mix))
         return replace(
             amount,
             laid_ml=typed.laid_ml,
@@ -105,6 +126,18 @@ class Amounts:
             touch_up_ml=typed.touch_up_ml,
             tools_ml=typed.tools_ml,
         )
+
+    def _measure(self) -> str:
+        """What the painter measures with."""
+        workspace = self._plan.records.workspace
+        return "ml" if workspace is None else workspace.preference("units", "ml")
+
+    def least_ml(self, mix: Mix) -> float:
+        """Return the least of a mix whose smallest part can be measured; 0 for an accent."""
+        if mix.accent or not mix.parts:
+            return 0.0
+        counts = [*recipe_counts(mix.parts), mix.carrier, mix.water]
+        return least_batch_ml(counts, least_part_ml(self._measure()))
 
     def _layer(self, layer_id: str) -> Layer | None:
         reading = self._plan.readings.of_target()
@@ -138,6 +171,7 @@ class Amounts:
                 usual=usual,
                 is_by_plan=True,
                 uses=planned_uses or mix.uses,
+                least_ml=self.least_ml(mix),
             )
         area, laid, rate = usual
         uses = tuple(
@@ -159,7 +193,15 @@ class Amounts:
             touch_up_ml=work.touch_up_ml,
             tools_ml=sum(tool_holds_ml(step.tool) for step in steps) or tool_holds_ml("brush"),
         )
-        return MixAmount(needed=own_needed, planned=0, usual=usual, is_by_plan=False, uses=mix.uses)
+        own_needed = measurable(own_needed, self.least_ml(mix))
+        return MixAmount(
+            needed=own_needed,
+            planned=0,
+            usual=usual,
+            is_by_plan=False,
+            uses=mix.uses,
+            least_ml=self.least_ml(mix),
+        )
 
     def _uses(self, layer: Layer, *, thinned: bool) -> tuple[JarUse, ...]:
         """The plan's steps as passes of a jar, for the painter to change: they come to the same.

@@ -133,9 +133,10 @@ class Judging:
             )  # fmt: skip
         done = worked.state is not State.PLANNED
         why = tr("decide.photo_now" if done else "decide.photo_then", name=name)
+        answer = words[:1].upper() + words[1:]
         goes = "boards/log" if self._board_of(worked) is not None else ""
         return Judged(
-            key="photo", question=question, answer=words[:1].upper() + words[1:], why=why, goes=goes,
+            key="photo", question=question, answer=answer, why=why, goes=goes,
             sign="check" if done else "todo",
         )  # fmt: skip
 

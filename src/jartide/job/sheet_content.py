@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Mapping
 from datetime import datetime, timedelta
 from functools import partial
 
@@ -18,14 +19,16 @@ from jartide.errors import JarTideError
 from jartide.figures import figure
 from jartide.job.amounts import Amounts
 from jartide.job.comparisons import Comparisons
-from jartide.job.jars import Jars
+from jartide.job.jars import Jars, JarState
 from jartide.job.kept import Kept
+from jartide.job.measured_parts import measured_parts, part_name, small_jar_words
 from jartide.job.pictures import Pictures
 from jartide.job.plan import TimedPlan
 from jartide.job.readings import Readings
 from jartide.job.records import Records
 from jartide.job.shelf import Shelf
 from jartide.job.words.dates import long_date
+from jartide.job.words.jars import close_words, sure_words
 from jartide.job.words.log import log_line
 from jartide.job.words.number_rows import number_groups
 from jartide.job.words.numbers import figure_words, plain_words
@@ -155,10 +158,8 @@ class SheetGatherer:
             layer, mix = state.layer, state.mix
             if layer is None:
                 continue
-            parts = [
-                f"{plain_words(p.parts)} {names.get(p.tin_id, tr('jars.gone_tin'))}"
-                for p in mix.parts
-            ]
+            measured = measured_parts(mix.parts)
+            parts = [f"{plain_words(round(p.count, 2))} {part_name(p, names)}" for p in measured]
             if mix.carrier:
                 parts.append(f"{plain_words(mix.carrier)} {tr('jars.carrier')}")
             if mix.water:
@@ -169,10 +170,20 @@ class SheetGatherer:
                     srgb=srgb_hex(layer.shown_lab),
                     share=layer.coverage.value or 0.0,
                     recipe=" : ".join(parts) if parts else tr("sheet.no_mix"),
+                    told=self._told_of_mix(state, names),
                     amount=volume_words(state.needed_ml, units),
                 )
             )
         return tuple(found)
+
+    def _told_of_mix(self, state: JarState, names: Mapping[str, str]) -> tuple[str, ...]:
+        """What is let down first, and how near the mix comes to its colour."""
+        measured = measured_parts(state.mix.parts)
+        words = [small_jar_words(part, names) for part in measured]
+        if state.shown is not None:
+            words.append(close_words(state.shown.de00, state.mix.target, state.shown.lab))
+            words.append(sure_words(state.shown.uncertainty_de00))
+        return tuple(f"{one.rstrip('.')}." for one in words if one)
 
     def _steps(self) -> tuple[SheetStep, ...]:
 

@@ -11,6 +11,7 @@ from jartide.errors import JarTideError
 from jartide.job import shelf_work
 from jartide.job.events import Event
 from jartide.job.kept import Kept
+from jartide.job.measured_parts import jar_parts
 from jartide.job.outside_devices import is_demo
 from jartide.job.records import Records
 from jartide.job.runner import Progress, Runner
@@ -19,7 +20,7 @@ from jartide.paint.correct import Correction
 from jartide.paint.glaze import GlazeRecipe, GlazeWishes
 from jartide.paint.judge import TinVerdict, judge_tin
 from jartide.paint.recipe import Recipe, Wishes
-from jartide.store.jar_records import JarPart, Mix, Tin
+from jartide.store.jar_records import Mix, Tin
 from jartide.wording import tr
 
 
@@ -172,9 +173,7 @@ class Shelf:
         """Return a jar as it is with another recipe in it."""
         work = self.work()
         assert work is not None
-        parts = tuple(
-            JarPart(tin_id=work.tin_ids[part.paint], parts=part.parts) for part in recipe.parts
-        )
+        parts = jar_parts(work, recipe)
         if isinstance(recipe, GlazeRecipe):
             return replace(
                 mix, parts=parts, carrier=recipe.carrier, water=recipe.water, coats=recipe.coats

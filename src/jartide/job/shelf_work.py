@@ -18,6 +18,7 @@ from jartide.paint.fitted import FittedShelf
 from jartide.paint.forward import lab_of
 from jartide.paint.glaze import GlazeRecipe, GlazeWishes, films, find_glazes
 from jartide.paint.hiding import coats_to_hide, one_coat_hides, parts_row
+from jartide.paint.let_down import find_let_down
 from jartide.paint.mix_index import MixIndex
 from jartide.paint.predict import Trials, predict
 from jartide.paint.recipe import Part, Recipe, Wishes, as_lab
@@ -95,12 +96,14 @@ def fit(tins: Sequence[Tin], progress: Progress, *, made_up: bool = False) -> Sh
 
 
 def find(work: ShelfWork, target: Lab, wishes: Wishes, trials: Trials | None) -> tuple[Recipe, ...]:
-    """Return the best mixes for a colour."""
+    """Return the best mixes for a colour, with a strong paint let down first where that helps."""
 
     index = work.index
     if index is not None and wishes.most_parts > index.most_parts:
         index = None
-    return find_mixes(work.fitted, target, wishes, index, trials)
+    found = find_mixes(work.fitted, target, wishes, index, trials)
+    let_down = find_let_down(work.fitted, target, found, wishes, trials)
+    return found if let_down is None else (let_down, *found)
 
 
 def find_glaze(

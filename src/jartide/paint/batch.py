@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 from jartide.errors import PaintError
 from jartide.figures import largest_remainder
@@ -114,6 +115,27 @@ def needed(
         touch_up_ml=put_by_ml(laid, touch_up_share, touch_up_ml),
         tools_ml=min(tools_ml, laid),
     )
+
+
+def least_batch_ml(counts: Sequence[float], least_part_ml: float) -> float:
+    """Return the smallest batch whose smallest part can still be measured.
+
+    Parameters
+    ----------
+    counts : parts as they are measured
+    least_part_ml : the least the measure in hand can tell
+    """
+    there = [count for count in counts if count > 0]
+    return least_part_ml * sum(there) / min(there) if there else 0.0
+
+
+def measurable(needed: Needed, least_ml: float) -> Needed:
+    """Return an amount that is no smaller than can be mixed; what is more is put by."""
+    if needed.total_ml >= least_ml or needed.laid_ml <= 0:
+        return needed
+    whole = needed.laid_ml + needed.waste_ml + needed.tools_ml + needed.touch_up_ml
+    more = least_ml - whole
+    return replace(needed, touch_up_ml=needed.touch_up_ml + more)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

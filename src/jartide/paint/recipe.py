@@ -23,12 +23,22 @@ class Part:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class LetDown:
+    """A small jar mixed first: one part of a strong paint to so many of the mix's own body."""
+
+    paint: int
+    body: int
+    parts: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Recipe:
     """A mix and what it is predicted to look like, dry and hiding.
 
     Attributes
     ----------
-    parts : most of all first
+    parts : most of all first; where a strong paint is let down, what of it is really in the mix
+    let_down : the small jar that is mixed first; None where there is none
     de00 : CIEDE2000 from what was wanted
     uncertainty_de00 : nine of ten real mixes lie this near the prediction
     """
@@ -37,6 +47,7 @@ class Recipe:
     lab: Lab
     de00: float
     uncertainty_de00: float
+    let_down: LetDown | None = None
 
     @property
     def total(self) -> float:

@@ -76,6 +76,16 @@ def spooned(ml: float, system: UnitSystem = UnitSystem.METRIC) -> Spooned:
     return Spooned(count=count, measure=measure, off_fraction=count * size / ml - 1 if ml else 0.0)
 
 
+def least_part_ml(measure: str) -> float:
+    """Return the least that a measure can tell: a millilitre, a quarter teaspoon, a gram.
+
+    `measure` is "ml", "grams" or one of the systems of spoons.
+    """
+    if measure in ("ml", "grams"):
+        return 1.0
+    return ML[UnitSystem(measure)][Measure.TEASPOON] / 4
+
+
 def grams(ml: float, density_g_per_ml: float) -> float:
     """Return the weight of an amount."""
     return ml * density_g_per_ml

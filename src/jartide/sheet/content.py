@@ -32,13 +32,17 @@ class Picture:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SheetLayer:
-    """A layer, ground first: its colour as #rrggbb, its cover, its mix, and how much of it."""
+    """A layer, ground first: its colour as #rrggbb, its cover, its mix, and how much of it.
+
+    `told` is what is let down first, and how near the mix comes.
+    """
 
     name: str
     srgb: str
     share: float
     recipe: str
     amount: str
+    told: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -7,7 +7,7 @@ import math
 from collections.abc import Sequence
 
 from reportlab.lib.colors import HexColor, black
-from reportlab.lib.utils import ImageReader
+from reportlab.lib.utils import ImageReader, simpleSplit
 from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.platypus import Flowable
 
@@ -106,16 +106,24 @@ class Pictures(_Drawn):
             self.canv.line(at, y - 2, at, y - (8 if long else 5))
 
 
+# Width of the strata, height of a layer with its mix, and type of what is told below, points.
+_STRATA, _ROW, _TOLD = 34.0, 30.0, 8.5
+
+
 class Core(_Drawn):
     """The layers as strata, ground at the bottom, each with its mix beside it."""
 
     def __init__(self, layers: Sequence[SheetLayer], width: float) -> None:
         self.layers = list(layers)
-        self.row = 30.0
-        super().__init__(width, self.row * len(self.layers) + 4)
+        # Beside the strata and the chip.
+        room = width - _STRATA - 16 - 28 - 4
+        face = pdf_fonts()[0]
+        self.told = [simpleSplit(" ".join(ly.told), face, _TOLD, room) for ly in self.layers]
+        self.rows = [_ROW + 11.0 * len(lines) for lines in self.told]
+        super().__init__(width, sum(self.rows) + 4)
 
     def draw(self) -> None:
-        column = 34.0
+        column = _STRATA
         shares = [max(layer.share, 0.04) for layer in self.layers]
         whole = sum(shares)
         y = 0.0
@@ -127,8 +135,10 @@ class Core(_Drawn):
         self.canv.setStrokeColor(HexColor(_LINE))
         self.canv.rect(0, 0, column, y, stroke=1, fill=0)
         left = column + 16
+        below = 0.0
         for number, layer in enumerate(self.layers):
-            low = number * self.row
+            foot, below = below, below + self.rows[number]
+            low = below - _ROW
             self.canv.setFillColor(HexColor(layer.srgb))
             self.canv.rect(left, low + 5, 20, 20, stroke=0, fill=1)
             self.canv.setStrokeColor(HexColor(_LINE))
@@ -142,9 +152,11 @@ class Core(_Drawn):
             self.canv.setFont(bold, 11)
             self.canv.setFillColor(HexColor(_INK))
             self.canv.drawRightString(right, low + 16, layer.amount)
+            for line, told in enumerate(self.told[number]):
+                self.text(words, low - 6 - 11 * line, told, _TOLD)
             if number:
                 self.canv.setLineWidth(0.5)
-                self.canv.line(left, low, right, low)
+                self.canv.line(left, foot, right, foot)
 
 
 class Tide(_Drawn):

@@ -7,6 +7,7 @@ from typing import Any
 
 from jartide.colour.words import Lab
 from jartide.paint.glaze import GlazeRecipe
+from jartide.paint.let_down import counted
 from jartide.paint.predict import ROUGH_DE00, Predicted
 from jartide.paint.recipe import Part, Recipe
 from jartide.paint.shelf import Shelf
@@ -23,6 +24,19 @@ def mixes_to_json(
         "recipes": [
             {**_recipe(shelf, recipe), **own} for recipe, own in zip(recipes, more, strict=True)
         ],
+    }
+
+
+def let_down_to_json(shelf: Shelf, recipe: Recipe) -> dict[str, Any]:
+    """Return a mix with a strong paint let down first: the small jar, then whole parts of it."""
+    jar = recipe.let_down
+    assert jar is not None
+    names = shelf.names()
+    return {
+        "small_jar": {names[jar.paint]: 1, names[jar.body]: _whole(jar.parts)},
+        "of": names[jar.paint],
+        "measured": _parts(shelf, counted(recipe.parts, jar)),
+        **_recipe(shelf, recipe),
     }
 
 

@@ -53,10 +53,17 @@ class Tin:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class JarPart:
-    """So many parts of one tin."""
+    """So many parts of one tin.
+
+    `let_down` parts of the tin `let_down_with` to one of it are mixed first in a small jar, and of
+    that jar whole parts are taken; 0 where it goes in as it is. `parts` is what of the tin is
+    really in the mix.
+    """
 
     tin_id: str
     parts: float
+    let_down: float = 0.0
+    let_down_with: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -98,6 +105,7 @@ class Mix:
     mixed_ml, left_ml : made in all, and left; thickened, how it has changed since
     readings : of the jar, each with what had gone in
     dried : what it looked like wet and dry, or dry and sealed
+    accent : so little is wanted that less may be mixed than its parts can be measured in
     """
 
     id: str = field(default_factory=_new_id)
@@ -117,6 +125,7 @@ class Mix:
     readings: tuple[JarReading, ...] = ()
     dried: tuple[Dried, ...] = ()
     notes: str = ""
+    accent: bool = False
     position: int = 0
     deleted_at: str | None = None
 

@@ -111,9 +111,10 @@ class Answers(Painted):
 
     def _height(self, one: Judged) -> float:
         room = self._width() - _LEFT - 8
+        questions = len(broken(one.question, room, _QUESTION, 600)) or 1
         answers = len(broken(one.answer, room, _ANSWER, 700)) or 1
         whys = len(broken(one.why, room, _WHY)) if one.why else 0
-        return 12 + _LINE + answers * 28 + whys * _LINE + 18
+        return 12 + questions * _LINE + answers * 28 + whys * _LINE + 18
 
     def paint(self, kit: Kit) -> None:
         self._lay()
@@ -136,9 +137,8 @@ class Answers(Painted):
 
     def _paint_one(self, kit: Kit, one: Judged, left: float, y: float, width: float) -> None:
         room = width - _LEFT - 8
-        kit.sign(left + 10, y + 47, one.sign)
-        kit.text(left + _LEFT, y + 8, one.question, _QUESTION, 600, "ink2", room)
-        at = y + 12 + _LINE
+        at = kit.paragraph(left + _LEFT, y + 8, room, one.question, _QUESTION, 600, "ink2") + 4
+        kit.sign(left + 10, at + 14, one.sign)
         at = kit.paragraph(left + _LEFT, at, room, one.answer, _ANSWER, 700, "ink")
         if one.why:
             kit.paragraph(left + _LEFT, at + 2, room, one.why, _WHY, 400, "ink")

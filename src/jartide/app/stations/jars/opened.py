@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from PySide6.QtGui import QColor
@@ -15,8 +16,17 @@ from jartide.colour.spaces import srgb_hex
 from jartide.colour.words import Lab
 from jartide.figures import figure
 from jartide.job.jars import JarState
+from jartide.job.measured_parts import (
+    MeasuredPart,
+    jar_parts,
+    measured_parts,
+    part_name,
+    recipe_counts,
+    small_jar_words,
+)
 from jartide.job.shelf_work import ShelfWork, Shown
 from jartide.job.words.jars import (
+    amount_words,
     close_words,
     count_words,
     hiding_words,
@@ -28,8 +38,10 @@ from jartide.job.words.jars import (
 )
 from jartide.paint.dry_down import DryPair, Finish, shifted
 from jartide.paint.glaze import GlazeRecipe
+from jartide.paint.let_down import counted
 from jartide.paint.missing import missing_paint
 from jartide.paint.recipe import Recipe
+from jartide.paint.units import least_part_ml
 from jartide.store.jar_records import Mix, Tin
 from jartide.wording import tr
 
@@ -68,7 +80,7 @@ def shade(lab: Lab) -> QColor:
 def ratio_words(state: JarState) -> str:
     """Return a jar's parts, and its carrier's."""
     mix = state.mix
-    words = parts_words([part.parts for part in mix.parts])
+    words = parts_words(recipe_counts(mix.parts))
     if mix.carrier and mix.parts:
         return tr("jars.glaze_ratio", parts=words, carrier=count_words(mix.carrier))
     return words
@@ -124,7 +136,8 @@ def _carrier(recipe: Recipe | GlazeRecipe) -> tuple[float, float]:
 
 def _recipe_words(recipe: Recipe | GlazeRecipe) -> str:
     """Return a recipe's parts; of a glaze the carrier's and water's after them."""
-    words = parts_words([part.parts for part in recipe.parts])
+    jar = recipe.let_down if isinstance(recipe, Recipe) else None
+    words = parts_words([part.parts for part in counted(recipe.parts, jar)])
     carrier, water = _carrier(recipe)
     extra = parts_words([part for part in (carrier, water) if part])
     return tr("jars.glaze_parts", parts=words, carrier=extra) if extra else words
@@ -195,19 +208,21 @@ def recipe_shown(state: JarState, bench: Bench, tried: Recipe | GlazeRecipe | No
     """Return the recipe's rows, how much to stir, and whether it is there."""
     mix, tins = state.mix, bench.by_id()
     carrier, water = mix.carrier, mix.water
-    pairs = [(part.tin_id, part.parts) for part in mix.parts]
+    kept = mix.parts
     if tried is not None and bench.work is not None:
-        pairs = [(bench.work.tin_ids[part.paint], part.parts) for part in tried.parts]
+        kept = jar_parts(bench.work, tried)
         carrier, water = _carrier(tried)
-    rows = [_row(tins.get(tin_id), count) for tin_id, count in pairs]
+    measured = measured_parts(kept)
+    tin_names = {tin.id: tin.name for tin in bench.tins}
+    rows = [_row(tins.get(part.tin_id), part, tin_names) for part in measured]
     for words, count in ((tr("jars.carrier"), carrier), (tr("jars.water"), water)):
         if count:
             number = count_words(count)
             rows.append(RecipeRow(count=number, parts=round(count), name=words, colour=None))
-    counts = [*(count for _, count in pairs), *filter(None, (carrier, water))]
+    counts = [*(part.count for part in measured), *filter(None, (carrier, water))]
     note = ""
     lines: tuple[str, ...] = ()
-    if pairs:
+    if measured:
         mixed = mix.mixed_ml if tried is None else 0.0
         note = tr("jars.parts_note", parts=count_words(sum(counts)))
         films = getattr(tried, "coats", 1) if tried is not None else mix.coats
@@ -220,35 +235,57 @@ def recipe_shown(state: JarState, bench: Bench, tried: Recipe | GlazeRecipe | No
                 mixed=round(mixed),
                 needed=ml_words(state.needed_ml),
             )
-        names = [tins[tin_id].name for tin_id, _ in pairs if tin_id in tins]
-        lines = _stir_lines(state.needed_ml - mixed, counts, names, bench)
+        left = state.needed_ml - mixed
+        names = [tins[part.tin_id].name for part in kept if part.tin_id in tins]
+        each = [left * part.parts / sum(counts) for part in kept if part.tin_id in tins]
+        stir = _stir_lines(left, counts, bench)
+        if left >= 1:
+            small = _small_jar_lines(measured, left / sum(counts), tin_names, bench)
+            lines = (*small, *stir, _stock_words(names, each, bench))
+        else:
+            lines = stir
     return RecipeShown(
         title=mix.name, note=note, rows=tuple(rows), lines=lines, empty=bench.why_empty()
     )
 
 
-def _row(tin: Tin | None, count: float) -> RecipeRow:
+def _row(tin: Tin | None, part: MeasuredPart, names: Mapping[str, str]) -> RecipeRow:
+    approximate = tr("jars.approximate") if tin is not None and tin.approximate else ""
     return RecipeRow(
-        count=count_words(count),
-        parts=round(count),
-        name=tin.name if tin is not None else tr("jars.gone_tin"),
+        count=count_words(part.count),
+        parts=round(part.count),
+        name=part_name(part, names),
         colour=None if tin is None or tin.masstone is None else shade(tin.masstone),
-        note=tr("jars.approximate") if tin is not None and tin.approximate else "",
+        note=approximate,
     )
 
 
-def _stir_lines(
-    left_ml: float, counts: list[float], names: list[str], bench: Bench
+def _small_jar_lines(
+    measured: tuple[MeasuredPart, ...], part_ml: float, names: Mapping[str, str], bench: Bench
 ) -> tuple[str, ...]:
+    """What is let down first, and how much of it: no less than its one part can be measured in."""
+    least = least_part_ml(bench.units)
+    return tuple(
+        tr(
+            "jars.let_down_make",
+            how=small_jar_words(part, names),
+            ml=amount_words(max(part.count * part_ml, least * (1 + part.to_one)), bench.units),
+        )
+        for part in measured
+        if part.to_one
+    )
+
+
+def _stir_lines(left_ml: float, counts: list[float], bench: Bench) -> tuple[str, ...]:
+    """What goes in, as it is measured."""
     if left_ml < 1:
         return (tr("jars.enough_mixed"),)
-    each = [left_ml * count / sum(counts) for count in counts]
     words = shares_words(left_ml, counts, bench.units)
     listed = words[0]
     if len(words) > 1:
         listed = tr("words.and", first=", ".join(words[:-1]), last=words[-1])
     whole = whole_ml_words(left_ml) if bench.units == "ml" else ml_words(left_ml)
-    return tr("jars.stir", ml=whole, amounts=listed), _stock_words(names, each, bench)
+    return (tr("jars.stir", ml=whole, amounts=listed),)
 
 
 def _stock_words(names: list[str], ml: list[float], bench: Bench) -> str:

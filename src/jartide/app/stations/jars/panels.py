@@ -13,6 +13,7 @@ from jartide.devices.source import Source
 from jartide.figures import figure, plain_figure
 from jartide.job.amounts import MixAmount
 from jartide.job.words.jars import parts_words
+from jartide.paint.batch import up_to_ten
 from jartide.paint.veil import Veil
 from jartide.store.jar_records import JarUse
 from jartide.wording import tr
@@ -22,6 +23,7 @@ class BatchPanel(ControlColumn):
     """Areas, coats and rate; how much of the mix that takes."""
 
     changed = Signal(object, int)  # JarUse, its place among the passes
+    accented = Signal(bool)
 
     def build(self) -> None:
         self._uses: tuple[JarUse, ...] = ()
@@ -34,12 +36,10 @@ class BatchPanel(ControlColumn):
             edited=self._edited,
         )
         self._sum = self.words()
+        self._accent = self.tick(tr("batch.accent"), lambda on: self.accented.emit(on))
         self.column.setSpacing(4)
 
-    def show_uses(
-        self,
-        amount: MixAmount,
-    ) -> None:
+    def show_uses(self, amount: MixAmount, *, accent: bool) -> None:
         """Show the passes, and how much of the mix they take.
 
         Passes of the plan decide the sum while the painter has typed none.
@@ -59,6 +59,14 @@ class BatchPanel(ControlColumn):
         total = tr("batch.needed", ml=tr("unit.ml", value=figure(needed.total_ml)))
         if amount.is_by_plan and not amount.planned:
             self._sum.setText(tr("batch.not_planned"))
+            return
+        # Asked where it makes a difference: the whole is the least that can be measured.
+        raised = 0 < needed.total_ml <= up_to_ten(amount.least_ml)
+        self._accent.setChecked(accent)
+        self._accent.setVisible(raised or accent)
+        if raised:
+            # Shares of what nobody needs say nothing.
+            self._sum.setText(tr("batch.least", ml=tr("unit.ml", value=figure(needed.total_ml))))
             return
         where = f" {tr('batch.from_plan', count=amount.planned)}" if amount.is_by_plan else ""
         self._sum.setText(f"{total} {how}{where}")

@@ -27,6 +27,7 @@ class PassesBox(QObject):
         self._state: JarState | None = None
         self.panel = BatchPanel(parent)
         self.panel.changed.connect(self._use_changed)
+        self.panel.accented.connect(self._accented)
         self.list = DropDown(parent)
         self.list.setAccessibleName(tr("batch.passes"))
         self.list.activated.connect(lambda _: self._chosen())
@@ -38,7 +39,7 @@ class PassesBox(QObject):
     def show_state(self, state: JarState) -> None:
         """Offer the passes the mix serves, one more, and to drop the one that is shown."""
         self._state = state
-        self.panel.show_uses(state.amount)
+        self.panel.show_uses(state.amount, accent=state.mix.accent)
         count = len(state.amount.uses)
         items: list[tuple[str, object]] = [
             (tr("batch.pass", number=n + 1, all=count), n) for n in range(count)
@@ -67,6 +68,11 @@ class PassesBox(QObject):
         if self._state is not None:
             uses = self._state.amount.uses
             self._keep(self._state, (*uses[:place], use, *uses[place + 1 :]))
+
+    def _accented(self, on: bool) -> None:
+        if self._state is not None and self._state.mix.accent != on:
+            words = tr("undo.amount", name=self._state.mix.name)
+            self._job.jars.put(replace(self._state.mix, accent=on), words)
 
     def _keep(self, state: JarState, uses: tuple[JarUse, ...]) -> None:
         if uses != state.amount.uses:

@@ -47,7 +47,7 @@ class RecipeView(Painted):
     def show_recipe(self, shown: RecipeShown) -> None:
         """Show a recipe, or why there is none."""
         self._shown = shown
-        rows = [f"{row.count} {row.name}" for row in shown.rows]
+        rows = [" ".join(filter(None, (r.count, r.name, r.note))) for r in shown.rows]
         words = (shown.title, shown.note, *rows, *shown.lines, shown.empty)
         self.setAccessibleName(". ".join(filter(None, words)))
         self.update()

@@ -38,6 +38,7 @@ from jartide.app.widgets.tool_link import ToolLink
 from jartide.errors import JarTideError
 from jartide.job import shelf_work
 from jartide.job.jars import JarState
+from jartide.job.measured_parts import recipe_counts
 from jartide.job.open_job import OpenJob
 from jartide.job.shelf_files import add_starter
 from jartide.job.shelf_work import Shown
@@ -267,7 +268,7 @@ class JarsStation(Station):
                 veils = find_veil(work.fitted, parts, own, base, wanted)
             except JarTideError as error:
                 self._said = str(error)
-        words = parts_words([p.parts for p in ground.mix.parts])
+        words = parts_words(recipe_counts(ground.mix.parts))
         self._veil.show_veils(state.mix.name, now, wanted, words, veils)
         self._veil.show()
         self.passes.panel.hide()

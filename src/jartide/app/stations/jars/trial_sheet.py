@@ -12,11 +12,11 @@ from jartide.devices.registry import Kind
 from jartide.devices.source import Source
 from jartide.job.jar_reader import read_dab
 from jartide.job.jars import JarState
+from jartide.job.measured_parts import measured_parts, really_in, recipe_counts
 from jartide.job.open_job import OpenJob
 from jartide.job.outside_devices import offered
 from jartide.job.words.jars import parts_words
 from jartide.job.words.trials import batches_words, correction_words, told_words
-from jartide.store.jar_records import JarPart
 from jartide.wording import tr
 
 
@@ -49,7 +49,7 @@ class TrialSheet(QScrollArea):
                 result, expect = correction_words(found[0], state, self._job.shelf)
         self.panel.show_jar(
             mix.name,
-            parts_words([p.parts for p in mix.parts]),
+            parts_words(recipe_counts(mix.parts)),
             result,
             " ".join(filter(None, (told_words(mix), expect, batches_words(mix)))),
             mix.left_ml,
@@ -65,13 +65,11 @@ class TrialSheet(QScrollArea):
         if None in values or not 0 <= values[0] <= 105 or max(abs(v) for v in values[1:]) > 150:
             refused.emit(tr("trial.wrong_colour"))
             return
-        if None in parts or len(parts) != len(state.mix.parts) or min(parts) < 0 or not sum(parts):
-            refused.emit(tr("trial.wrong_parts", amount=len(state.mix.parts)))
+        measured = measured_parts(state.mix.parts)
+        if None in parts or len(parts) != len(measured) or min(parts) < 0 or not sum(parts):
+            refused.emit(tr("trial.wrong_parts", amount=len(measured)))
             return
-        used = tuple(
-            JarPart(tin_id=old.tin_id, parts=count)
-            for old, count in zip(state.mix.parts, parts, strict=True)
-        )
+        used = really_in(measured, parts)
         self._job.jars.read(state.mix, (values[0], values[1], values[2]), used, source)
 
     def _keep_left(self, left_ml: object, notes: str) -> None:
