@@ -22,6 +22,7 @@ from jartide.store.jar_records import JarUse
 from jartide.wording import say, tr
 from tests.app.conftest import settle
 from tests.app.hand import field, foot_pressed, items, picked, pressed, the, typed, words_of
+from tests.photo.test_spread import jpeg_of
 
 
 @pytest.fixture
@@ -446,3 +447,48 @@ def test_no_mix_is_smaller_than_its_parts_can_be_measured_but_an_accent(qtbot, j
     pressed(station.passes.panel, tr("batch.accent"))
     settled(qtbot, jars)
     assert station.current().mix.accent and station.current().needed_ml == 10
+
+
+def test_a_paste_is_kept_with_its_batch_and_told_what_it_lacks(qtbot, jars):
+    station = jars.station("jars")
+    station.choose(station.job.jars.states()[0].mix.id)
+    settled(qtbot, jars)
+    jars.foot.shown.actions[-1].run()
+    paste = station.trial.paste
+    pressed(paste, tr("paste.keep"))
+    assert jars.foot.shown.text == tr("paste.lacking")
+    true = 70.0
+    station.trial.paste.show_spread(true)
+    pressed(paste, tr("paste.keep"))
+    settled(qtbot, jars)
+    (look,) = station.current().mix.spreads
+    assert look.diameter_mm == pytest.approx(true, abs=0.06) and look.powder_ml == 0
+    said = words_of(paste)
+    assert "It levels" in said and "of powder" in said and "mm wide" in said
+    # Powder went in, it lies narrower: it stands.
+    typed(paste, tr("paste.diameter"), "48")
+    typed(paste, tr("paste.powder_in"), "80")
+    pressed(paste, tr("paste.keep"))
+    settled(qtbot, jars)
+    assert len(station.current().mix.spreads) == 2
+    assert "It stands" in words_of(paste) and tr("paste.right") in words_of(paste)
+    layers = jars.job.sheet.content().layers
+    assert "A level 15 ml spoonful lies 48 mm wide." in layers[0].told
+    jars.job.history.undo()
+    assert len(station.job.jars.states()[0].mix.spreads) == 1
+    typed(paste, tr("paste.diameter"), "4000")
+    pressed(paste, tr("paste.keep"))
+    assert "measure both again" in jars.foot.shown.text
+
+
+def test_a_pat_is_read_from_a_photo_beside_the_card(qtbot, jars, tmp_path):
+    station = jars.station("jars")
+    station.choose(station.job.jars.states()[0].mix.id)
+    settled(qtbot, jars)
+    jars.foot.shown.actions[-1].run()
+    jpeg, true = jpeg_of(55.0, pat=0.2, seed=55)
+    (tmp_path / "pat.jpg").write_bytes(jpeg)
+    station.trial.read_paste_photo(tmp_path / "pat.jpg")
+    settled(qtbot, jars)
+    typed_mm = float(field(station.trial.paste, tr("paste.diameter")).text())
+    assert typed_mm == pytest.approx(true, rel=0.03)

@@ -24,7 +24,7 @@ from jartide.plan.site import Where
 from jartide.plan.step import Outcome
 from jartide.plan.weather import WeatherHour
 from jartide.wording import Message, say, tr
-from tests.app.hand import foot_action, notes_of, picked, pressed, the, typed, words_of
+from tests.app.hand import field, foot_action, notes_of, picked, pressed, the, typed, words_of
 
 from .conftest import settle
 
@@ -434,8 +434,35 @@ def test_the_shopping_list_is_written_and_units_are_the_painters(qtbot, demo, st
     picked(page, tr("amounts.units"), "us")
     settle(qtbot, demo)
     assert any("sq ft" in row.note for row in the(page, Ledger).rows)
-    typed(page, tr("amounts.parts"), "3 : 1")
-    assert "75%, 25%" in words_of(page)
+
+
+def test_ratios_are_amounts_weights_and_drops_and_are_found_again(qtbot, demo, steps):
+    page = steps.open_page("ratios")
+    rows = the(page, Ledger).rows
+    # The largest remainder: 500 ml are all given out.
+    assert [row.right for row in rows[1:4]] == ["313 ml", "125 ml", "62 ml"]
+    # 312.5 ml of 1.3 g/ml.
+    assert "63%, 406 g" in rows[1].note
+    typed(page, tr("ratios.density"), "1.3 : 1.0 : 1.6")
+    assert [row.note.split(", ")[1] for row in the(page, Ledger).rows[1:4]] == [
+        "406 g", "125 g", "100 g",
+    ]  # fmt: skip
+    typed(page, tr("amounts.of.metric"), "30")
+    assert "75 drops" in the(page, Ledger).rows[3].note
+    # What was poured by eye, from the levels: 60 and 20 mm are gone.
+    typed(page, tr("ratios.before"), "95 : 90")
+    typed(page, tr("ratios.after"), "35 : 70")
+    assert "3 : 1" in [row.title for row in the(page, Ledger).rows]
+    pressed(page, tr("ratios.take"))
+    assert field(page, tr("amounts.parts")).text() == "3 : 1"
+    typed(page, tr("amounts.of.metric"), "40")
+    assert [row.right for row in the(page, Ledger).rows[1:3]] == ["30 ml", "10 ml"]
+    typed(page, tr("ratios.after"), "99 : 70")
+    assert tr("ratios.levels_wrong") in [row.title for row in the(page, Ledger).rows]
+    # One to one three times is one to seven.
+    assert "1 : 7 in the end" in [row.title for row in the(page, Ledger).rows]
+    typed(page, tr("ratios.steps_field"), "1 : nothing")
+    assert tr("ratios.steps_wrong") in [row.title for row in the(page, Ledger).rows]
 
 
 def test_hours_without_work_are_refused_and_the_plan_stays(qtbot, demo, steps):

@@ -32,6 +32,7 @@ from jartide.job.words.jars import close_words, sure_words
 from jartide.job.words.log import log_line
 from jartide.job.words.number_rows import number_groups
 from jartide.job.words.numbers import figure_words, plain_words
+from jartide.job.words.pastes import spread_words
 from jartide.job.words.steps import (
     area_words,
     say_table,
@@ -183,6 +184,7 @@ class SheetGatherer:
         if state.shown is not None:
             words.append(close_words(state.shown.de00, state.mix.target, state.shown.lab))
             words.append(sure_words(state.shown.uncertainty_de00))
+        words.append(spread_words(state.mix))
         return tuple(f"{one.rstrip('.')}." for one in words if one)
 
     def _steps(self) -> tuple[SheetStep, ...]:

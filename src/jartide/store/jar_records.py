@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 
 from jartide.colour.words import Lab
 from jartide.devices.source import Source
+from jartide.paint.paste import Spread
 from jartide.paint.shelf import Opacity, Shelf, ShelfPaint, Swatch, SwatchKind
 from jartide.paint.stock import MIXABLE, Stock
 
@@ -105,6 +106,7 @@ class Mix:
     mixed_ml, left_ml : made in all, and left; thickened, how it has changed since
     readings : of the jar, each with what had gone in
     dried : what it looked like wet and dry, or dry and sealed
+    spreads : how far a spoonful of it spread, where it is a paste, look by look
     accent : so little is wanted that less may be mixed than its parts can be measured in
     """
 
@@ -125,6 +127,7 @@ class Mix:
     readings: tuple[JarReading, ...] = ()
     dried: tuple[Dried, ...] = ()
     notes: str = ""
+    spreads: tuple[Spread, ...] = ()
     accent: bool = False
     position: int = 0
     deleted_at: str | None = None

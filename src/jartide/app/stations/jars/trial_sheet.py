@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QScrollArea, QWidget
+from PySide6.QtWidgets import QFileDialog, QScrollArea, QVBoxLayout, QWidget
 
+from jartide.app.photo_files import PHOTO_FILES
 from jartide.app.stations.jars.panels import JarReadingPanel
+from jartide.app.stations.jars.paste_panel import PastePanel
 from jartide.devices.registry import Kind
 from jartide.devices.source import Source
+from jartide.errors import JarTideError
 from jartide.job.jar_reader import read_dab
 from jartide.job.jars import JarState
 from jartide.job.measured_parts import measured_parts, really_in, recipe_counts
@@ -17,6 +21,10 @@ from jartide.job.open_job import OpenJob
 from jartide.job.outside_devices import offered
 from jartide.job.words.jars import parts_words
 from jartide.job.words.trials import batches_words, correction_words, told_words
+from jartide.paint.paste import Spread, next_addition
+from jartide.photo.load import load_photo
+from jartide.photo.spread import read_spread
+from jartide.store.workspace import now
 from jartide.wording import tr
 
 
@@ -34,7 +42,17 @@ class TrialSheet(QScrollArea):
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setWidget(self.panel)
+        self.paste = PastePanel(self)
+        self.paste.looked.connect(self._looked)
+        self.paste.photo_wanted.connect(self._ask_paste_photo)
+        both = QWidget(self)
+        column = QVBoxLayout(both)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(16)
+        column.addWidget(self.panel)
+        column.addWidget(self.paste)
+        column.addStretch(1)
+        self.setWidget(both)
         self.hide()
 
     def show_state(self, state: JarState) -> None:
@@ -55,6 +73,46 @@ class TrialSheet(QScrollArea):
             mix.left_ml,
             mix.notes,
             reader=offered(self._job.records, Kind.COLOUR_READER) is not None,
+        )
+
+        self.paste.show_mix(mix, mix.mixed_ml or state.needed_ml)
+
+    # ---- pastes
+
+    def _looked(self, spoon: object, spread: object, powder: object, paint: object) -> None:
+        state = self._state
+        values = (spoon, spread, powder, paint)
+        if state is None:
+            return
+        if not all(isinstance(value, float) for value in values):
+            self._job.shelf.refused.emit(tr("paste.lacking"))
+            return
+        spoon_ml, diameter_mm, powder_ml, paint_ml = (float(str(value)) for value in values)
+        look = Spread(
+            at=now(),
+            spoon_ml=spoon_ml,
+            diameter_mm=diameter_mm,
+            powder_ml=powder_ml,
+            paint_ml=paint_ml,
+        )
+        try:
+            # What makes no sense is refused before it is kept.
+            next_addition((look,))
+        except JarTideError as error:
+            self._job.shelf.refused.emit(str(error))
+            return
+        fresh = replace(state.mix, spreads=(*state.mix.spreads, look))
+        self._job.jars.put(fresh, tr("undo.paste", name=state.mix.name))
+
+    def _ask_paste_photo(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, tr("paste.photo"), "", PHOTO_FILES)
+        if name:
+            self.read_paste_photo(Path(name))
+
+    def read_paste_photo(self, path: Path) -> None:
+        """Read how far a pat has spread from a photo with the card."""
+        self._job.in_background(
+            "paste", lambda _: read_spread(load_photo(str(path))), self.paste.show_spread
         )
 
     def _read(self, values: list, parts: list, source: Source) -> None:

@@ -12,31 +12,23 @@ from jartide.app.widgets.control_column import (
     fill_list,
     number,
     put_text,
-    rename_field,
     was_edited,
 )
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.errors import JarTideError
-from jartide.figures import figure, plain_figure
+from jartide.figures import plain_figure
 from jartide.job.open_job import OpenJob
 from jartide.job.words.numbers import figure_words
 from jartide.job.words.steps import area_words, small_words, tins_words, volume_words, ware_words
 from jartide.plan.quantities import Line
-from jartide.plan.ratios import amounts_ml, drops, scoops, shared_out
-from jartide.plan.units import Units, small_from
+from jartide.plan.units import Units
 from jartide.store.shopping_csv import write_shopping
 from jartide.wording import say, tr
 
-_MOST_TEXT = 40
-# What is less is counted in drops, millilitres.
-_IN_DROPS_ML = 10.0
-# From so much on, whole millilitres say a ratio well enough.
-_WHOLE_ML = 20.0
-
 
 class AmountsPage(StepsPage):
-    """Lists amounts by product and by step, the shopping list, and a ratio to try."""
+    """Lists amounts by product and by step, and the shopping list."""
 
     name = "amounts"
 
@@ -55,19 +47,6 @@ class AmountsPage(StepsPage):
             tr("amounts.waste"), tr("amounts.touch_up"), tr("amounts.currency"),
             edited=self._changed,
         )  # fmt: skip
-        side.words(tr("amounts.ratio"), 18, 600)
-        self._ratio, self._of = side.fields(
-            tr("amounts.parts"), tr("amounts.of.metric"), edited=self._ratio_edited
-        )
-        self._ratio.setText("5 : 2 : 1")
-        self._of.setText("500")
-        self._said = side.words()
-        self._scoop, self._per_l = side.fields(
-            tr("amounts.scoop"), tr("amounts.per_l"), edited=self._ratio_edited
-        )
-        self._scoop.setText("15")
-        self._per_l.setText("60")
-        self._scoops = side.words()
 
     # ---- showing
 
@@ -75,7 +54,6 @@ class AmountsPage(StepsPage):
         work = self.plan.work()
         self._units.setCurrentIndex(max(self._units.findData(work.units), 0))
         put_text(self._waste, plain_figure(100 * work.waste))
-        rename_field(self._of, tr(f"amounts.of.{work.units}"))
         put_text(self._touch_up, plain_figure(100 * work.touch_up_share))
         put_text(self._currency, work.currency)
         try:
@@ -84,7 +62,6 @@ class AmountsPage(StepsPage):
             self.job.events.failed.emit(str(error))
             rows = []
         self._ledger.show_rows(rows, -1, tr("amounts.none"))
-        self._show_ratio()
         self.foot_changed.emit()
 
     def _rows(self) -> list[LedgerRow]:
@@ -143,47 +120,10 @@ class AmountsPage(StepsPage):
             right_note=price, sign="todo",
         )  # fmt: skip
 
-    def _show_ratio(self) -> None:
-        text = self._ratio.text().replace(";", ":").replace(",", ".")[:_MOST_TEXT]
-        parts = [number(part) for part in text.split(":")]
-        of = number(self._of.text())
-        if of is not None:
-            of = small_from(of, self.plan.work().units)
-        if any(part is None for part in parts) or not of:
-            self._said.setText(tr("amounts.ratio_how"))
-            return
-        whole = [part for part in parts if part is not None]
-        try:
-            shares = ", ".join(f"{share}%" for share in shared_out(whole, 100))
-            each = ", ".join(self._each(whole, of))
-        except JarTideError as error:
-            self._said.setText(str(error))
-            return
-        words = tr("amounts.ratio_is", shares=shares, amounts=each)
-        small = [ml for ml in amounts_ml(whole, of) if 0 < ml < _IN_DROPS_ML]
-        if small:
-            counted = ", ".join(str(drops(ml)) for ml in small)
-            words = f"{words} {tr('amounts.drops', numbers=counted)}"
-        self._said.setText(words)
-        scoop, per_l = number(self._scoop.text()), number(self._per_l.text())
-        if scoop and per_l is not None and scoop > 0 and per_l >= 0:
-            many = scoops(scoop, per_l, of)
-            self._scoops.setText(tr("amounts.scoops_are", number=figure(many, 1)))
-
-    def _each(self, parts: list[float], of_ml: float) -> list[str]:
-        """What goes in of each; whole millilitres add up to the whole."""
-        units = self.plan.work().units
-        if units is Units.METRIC and of_ml >= _WHOLE_ML and of_ml == round(of_ml):
-            return [small_words(ml, units) for ml in shared_out(parts, round(of_ml))]
-        return [volume_words(ml, units) for ml in amounts_ml(parts, of_ml)]
-
     # ---- changing
 
     def foot_actions(self) -> tuple[Action, ...]:
         return (Action(text=tr("amounts.save"), run=self._save_pressed, primary=True),)
-
-    def _ratio_edited(self) -> None:
-        self._show_ratio()
 
     def _changed(self) -> None:
         work = self.plan.work()

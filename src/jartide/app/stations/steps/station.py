@@ -21,6 +21,7 @@ from jartide.app.stations.steps.decide_page import DecidePage
 from jartide.app.stations.steps.hours_page import HoursPage
 from jartide.app.stations.steps.list_page import ListPage
 from jartide.app.stations.steps.page import StepsPage
+from jartide.app.stations.steps.ratios_page import RatiosPage
 from jartide.app.stations.steps.setting_out_page import SettingOutPage
 from jartide.app.stations.steps.side import StepsSide
 from jartide.app.stations.steps.step_detail import StepDetail
@@ -51,6 +52,7 @@ _PAGES: dict[str, type[StepsPage]] = {
     "plan": ListPage,
     "surfaces": SurfacesPage,
     "amounts": AmountsPage,
+    "ratios": RatiosPage,
     "hours": HoursPage,
     "setting_out": SettingOutPage,
     "clock": ClockPage,
