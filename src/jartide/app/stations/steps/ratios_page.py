@@ -121,13 +121,15 @@ class RatiosPage(StepsPage):
         return [volume_words(ml, units) for ml in amounts_ml(parts, of_ml)]
 
     def _weights(self, parts: list[float], of_ml: float) -> tuple[float, ...] | None:
-        """Grams of each part; None where a density was typed that can't be read."""
+        """Grams of each part; None where densities were typed that don't fit."""
         text = self._density.text().strip()
         densities = [_USUAL_DENSITY] if not text else _numbers(text)
         if densities is None:
             return None
         if len(densities) == 1:
             densities = densities * len(parts)
+        if len(densities) != len(parts):
+            return None  # typed for another ratio
         grams = by_weight(parts, densities)
         return tuple(of_ml / sum(parts) * weight for weight in grams)
 
