@@ -22,6 +22,7 @@ from jartide.wording import say, tr
 from tests.app.hand import picked, pressed, the, typed, words_of
 
 from .conftest import settle
+from .test_boards_pages import demo_photo, open_page
 from .test_steps_station import list_page, open_steps
 
 
@@ -167,6 +168,23 @@ def test_a_log_becomes_a_plan_a_colleague_can_repeat(qtbot, demo, steps):
     assert Kind.PRIME in kinds and Kind.PROTECT in kinds and kinds[-1] is Kind.CARE
     demo.job.history.undo()
     assert "vein_feather" in [s.technique for s in steps.plan.steps()]
+
+
+def test_the_photo_of_a_stage_goes_with_its_step_onto_the_sheet(qtbot, demo, steps, small_pictures):
+    board = demo.job.records.boards()[0][0]
+    done = PassDone(name="Smoke", tool="candle", laid_share=0.5)
+    demo.job.boards.add_entry(board, Logged(kind=EntryKind.PASS, done=done))
+    log = open_page(qtbot, demo, "log", board=1)
+    log.take_stage(demo_photo("bar-front-board-2.jpg"), "smoke.jpg")
+    settle(qtbot, demo)
+    demo.job.plan.take_log(board)
+    demo.job.sheet.content()
+    settle(qtbot, demo)
+    shown = {step.name: step.photo for step in demo.job.sheet.content().steps}
+    assert shown["Smoke"] is not None and shown["Smoke"].jpeg[:2] == b"\xff\xd8"
+    assert "board 1" in shown["Smoke"].caption
+    assert max(shown["Smoke"].width_px, shown["Smoke"].height_px) <= 420
+    assert [name for name, photo in shown.items() if photo is not None] == ["Smoke"]
 
 
 def test_a_seal_in_the_log_stands_for_the_plans_own():

@@ -60,7 +60,7 @@ CONTENT = SheetContent(
         SheetBoard(number=2, closeness=0.7, words="Nothing differs."),
         SheetBoard(number=3, closeness=None, words="Not read yet."),
     ),
-    care=("Keep a jar of every mix.",),
+    care=(SheetGroup(title="", rows=(SheetLine(left="Keep a jar of every mix."),)),),
     figures=(SheetGroup(title="Veins", rows=(SheetLine(left="Width", right="1.4 mm"),)),),
     definitions=(SheetLine(left="Width", note="Full width at half its contrast."),),
 )
@@ -136,6 +136,38 @@ def test_an_empty_job_is_a_sheet_all_the_same():
 
 def test_the_same_content_is_the_same_file():
     assert job_sheet_pdf(CONTENT) == job_sheet_pdf(CONTENT)
+
+
+def test_how_ready_back_amount_and_the_stages_photo_stand_at_the_step():
+    step = SheetStep(
+        name="Veil", note="soft brush, 1 : 4", dries="next after 2 h 00, no later than 24 h",
+        told=("Sets the veins back.", "Thin, twice."), amount="240 ml",
+        signs=("Ready when: turned matt.", "Taken back by: damp sponge."),
+        photo=picture("#b04020", "So it looked on board 2"),
+    )  # fmt: skip
+    content = replace(CONTENT, steps=(step,))
+    said = ("Sets the veins back.", "Thin, twice.", "turned matt", "damp sponge", "240 ml",
+            "1 : 4", "no later than 24 h")  # fmt: skip
+    sheet, card = job_sheet_pdf(content, parts=[Part.STEPS]), bench_card_pdf(content)
+    for pdf in (sheet, card):
+        whole = " ".join("\n".join(texts(pdf)).split())
+        assert [words for words in said if words not in whole] == []
+    for pdf in (sheet, card):
+        file = pypdfium2.PdfDocument(pdf)
+        page = file[0].render(scale=100 / 72, rev_byteorder=True).to_numpy()[..., :3].astype(int)
+        file.close()
+        there = np.abs(page - (0xB0, 0x40, 0x20)).max(axis=2) <= 6
+        assert there.sum() > 8000 and np.nonzero(there)[1].min() > page.shape[1] / 2
+
+
+def test_a_long_bench_card_takes_both_sides_of_one_leaf_and_stays_readable():
+    long = tuple(
+        replace(one, told=("Why it is laid, and how, in a sentence or two.",) * 3)
+        for one in CONTENT.steps
+    )
+    file = pypdfium2.PdfDocument(bench_card_pdf(replace(CONTENT, steps=long)))
+    assert len(file) == 2
+    file.close()
 
 
 def test_a_bench_card_is_one_page_in_the_largest_type_that_fits():

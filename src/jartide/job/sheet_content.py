@@ -29,7 +29,7 @@ from jartide.job.records import Records
 from jartide.job.shelf import Shelf
 from jartide.job.words.dates import long_date
 from jartide.job.words.jars import close_words, sure_words
-from jartide.job.words.log import log_line
+from jartide.job.words.log import log_line, standing
 from jartide.job.words.number_rows import number_groups
 from jartide.job.words.numbers import figure_words, plain_words
 from jartide.job.words.pastes import spread_words
@@ -42,6 +42,7 @@ from jartide.job.words.steps import (
     volume_words,
     ware_words,
 )
+from jartide.plan.care import Who, care_of
 from jartide.plan.cure import cure_of
 from jartide.plan.rules import let_stand
 from jartide.plan.step import Step
@@ -60,6 +61,8 @@ from jartide.wording import say, tr
 
 # Longest side of a picture on the sheet, pixels: 300 to the inch on half an A4 page.
 _MOST_PX = 1100
+# Of a stage beside its step.
+_STAGE_PX = 420
 _QUALITY = 88
 _KEPT_BOARDS = 200
 
@@ -117,14 +120,14 @@ class SheetGatherer:
             found.append(self._picture(photo, tr("board.numbered", number=number)))
         return tuple(picture for picture in found if picture is not None)
 
-    def _picture(self, photo: Photo, caption: str) -> Picture | None:
+    def _picture(self, photo: Photo, caption: str, most_px: int = _MOST_PX) -> Picture | None:
         flat = self._pictures.flat(photo)
         if flat is None:
             self._pictures.want(photo)
             return None
         height, width = flat.code.shape[:2]
         mm = flat.mm_per_px
-        small = _smaller(flat.code)
+        small = _smaller(flat.code, most_px)
         return Picture(
             jpeg=_jpeg(small),
             width_px=small.shape[1],
@@ -195,14 +198,11 @@ class SheetGatherer:
             return ()
         said: set[str] = set()
         found = []
-        amounts = self._step_amounts()
+        amounts, photos = self._step_amounts(), self._stage_photos()
         for step in steps:
             # A caution is printed where it first matters.
             cautions = [c for c in self._plan.cautions(step) if c.id not in said]
             said |= {c.id for c in cautions}
-            dries = ""
-            if step.dry_h:
-                dries = tr("sheet.dries", span=span_words(timedelta(hours=step.dry_h)))
             lay = tr("sheet.lay", degrees=figure(step.direction_deg)) if (
                 step.direction_deg is not None
             ) else ""  # fmt: skip
@@ -210,8 +210,10 @@ class SheetGatherer:
                 SheetStep(
                     name=say(step.name),
                     note=", ".join(filter(None, (step_note(step), lay))),
-                    dries=dries,
-                    told=self._told_of(step),
+                    dries=_next_words(step),
+                    told=_told_of(step),
+                    signs=self._signs_of(step),
+                    photo=photos.get(say(step.name)),
                     amount=amounts.get(step.id, ""),
                     cautions=(
                         *(say_table(c.text) for c in cautions),
@@ -233,10 +235,32 @@ class SheetGatherer:
             return {}
         return {s.id: volume_words(one.wet_ml, units) for s, one in found if one.wet_ml > 0}
 
-    def _told_of(self, step: Step) -> tuple[str, ...]:
-        """Why and how, when it is ready for the next, and what takes it back."""
+    def _stage_photos(self) -> dict[str, Picture]:
+        """How each stage looked, by the step's name: on the best board that has its photo."""
+        found: dict[str, Picture] = {}
+        best = self._best()
+        boards = sorted(
+            self._records.boards(),
+            key=lambda one: (best is not None and one[0].number == best[0], one[0].number),
+            reverse=True,
+        )
+        if self._readings.are_many:
+            boards = boards[:1]
+        for board, _ in boards:
+            passes = {e.id: e.logged.done for e in standing(self._records.entries(board))}
+            for photo in self._records.photos():
+                done = passes.get(photo.stage.after) if photo.board_id == board.id else None
+                if done is None or done.name in found or photo.stage.series:
+                    continue
+                made = self._picture(photo, tr("sheet.stage_photo", number=board.number), _STAGE_PX)
+                if made is not None:
+                    found[done.name] = made
+        return found
+
+    def _signs_of(self, step: Step) -> tuple[str, ...]:
+        """When it is ready for the next, and what takes it back."""
         technique = self._plan.techniques().get(step.technique)
-        words = ([] if step.why is None else [say(step.why)]) + [say(one) for one in step.how]
+        words = []
         if technique is not None and technique.ready:
             words.append(tr("sheet.ready", words=say_table(technique.ready)))
         if technique is not None and technique.back:
@@ -288,25 +312,27 @@ class SheetGatherer:
         )
         return line or ""
 
-    def _care(self) -> tuple[str, ...]:
-        """Touch-up and care: by the last coat, and when it may be touched, washed and used."""
+    def _care(self) -> tuple[SheetGroup, ...]:
+        """Touch-up and care, by coat and by who does it."""
+        first = SheetGroup(title="", rows=(SheetLine(left=tr("sheet.care.jars")),))
+        last = SheetGroup(title="", rows=(SheetLine(left=tr("sheet.care.labels")),))
         try:
-            lays = [step for step in self._plan.steps() if step.lays]
+            steps, pieces = self._plan.steps(), self._plan.pieces()
+            lays = [step for step in steps if step.lays]
             if not lays:
-                return (tr("sheet.care.jars"),)
-            last = lays[-1]
-            days = cure_of(last, self._plan.pieces(), self._plan.work().air)
+                return (first, last)
+            days = cure_of(lays[-1], pieces, self._plan.work().air)
+            advice = care_of(steps, pieces, days)
         except JarTideError:
-            return (tr("sheet.care.jars"),)
-        kind = "wax" if last.product == "wax" else "clear" if last.kind == "protect" else "open"
-        touch, wash, use = (tr("span.days", count=max(round(day), 1)) for day in days)
-        return (
-            tr("sheet.care.jars"),
-            tr("sheet.care.touch_up"),
-            tr(f"sheet.care.{kind}"),
-            tr("sheet.care.cure", touch=touch, wash=wash, use=use),
-            tr("sheet.care.labels"),
+            return (first, last)
+        groups = (
+            SheetGroup(
+                title=tr(f"care.who.{who}"),
+                rows=tuple(SheetLine(left=say(one.text)) for one in advice if one.who is who),
+            )
+            for who in Who
         )
+        return (first, *(group for group in groups if group.rows), last)
 
     def _figures(self) -> tuple[SheetGroup, ...]:
 
@@ -336,6 +362,21 @@ def _board_told(board: Board, comparison: Comparison | None, log: str) -> SheetB
     )
 
 
+def _told_of(step: Step) -> tuple[str, ...]:
+    """Why and how."""
+    return tuple(([] if step.why is None else [say(step.why)]) + [say(one) for one in step.how])
+
+
+def _next_words(step: Step) -> str:
+    """How long until the next step, and until when at the latest; "" for at once."""
+    words = []
+    if step.dry_h:
+        words.append(tr("sheet.next", span=span_words(timedelta(hours=step.dry_h))))
+    if step.latest_h:
+        words.append(tr("sheet.latest", span=span_words(timedelta(hours=step.latest_h))))
+    return ", ".join(words)
+
+
 def _definitions() -> tuple[SheetLine, ...]:
 
     names = ("cover", "width", "spacing", "softness", "contrast", "lay", "patch", "trust")
@@ -344,9 +385,9 @@ def _definitions() -> tuple[SheetLine, ...]:
     )
 
 
-def _smaller(code: np.ndarray) -> np.ndarray:
+def _smaller(code: np.ndarray, most_px: int) -> np.ndarray:
     height, width = code.shape[:2]
-    factor = _MOST_PX / max(height, width)
+    factor = most_px / max(height, width)
     if factor >= 1:
         return code
     size = max(1, round(width * factor)), max(1, round(height * factor))

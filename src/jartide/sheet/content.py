@@ -49,7 +49,8 @@ class SheetLayer:
 class SheetStep:
     """A step to be ticked off; `cautions` stand right below it.
 
-    `told` is how and why, when it is ready, what takes it back; `amount` what it takes.
+    `told` is why and how; `signs` when it is ready for the next and what takes it back; `amount`
+    what it takes; `dries` how long until the next; `photo` how that stage looked on a board.
     """
 
     name: str
@@ -57,7 +58,9 @@ class SheetStep:
     dries: str
     cautions: tuple[str, ...] = ()
     told: tuple[str, ...] = ()
+    signs: tuple[str, ...] = ()
     amount: str = ""
+    photo: Picture | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -100,6 +103,6 @@ class SheetContent:
     shopping: tuple[SheetLine, ...] = ()
     steps: tuple[SheetStep, ...] = ()
     boards: tuple[SheetBoard, ...] = ()
-    care: tuple[str, ...] = ()
+    care: tuple[SheetGroup, ...] = ()
     figures: tuple[SheetGroup, ...] = ()
     definitions: tuple[SheetLine, ...] = ()

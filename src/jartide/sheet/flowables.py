@@ -5,11 +5,13 @@ from __future__ import annotations
 import io
 import math
 from collections.abc import Sequence
+from xml.sax.saxutils import escape
 
 from reportlab.lib.colors import HexColor, black
+from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.utils import ImageReader, simpleSplit
 from reportlab.pdfbase.pdfmetrics import stringWidth
-from reportlab.platypus import Flowable
+from reportlab.platypus import Flowable, Paragraph
 
 from jartide.figures import plain_figure
 from jartide.photo.card.files import pdf_fonts
@@ -104,6 +106,32 @@ class Pictures(_Drawn):
             at = x + number * step / self.scale * MM
             long = number % 5 == 0
             self.canv.line(at, y - 2, at, y - (8 if long else 5))
+
+
+# A stage's photo is no taller than so many points.
+_TALLEST = 90.0
+
+
+class StagePhoto(Flowable):
+    """A small photo of a stage with its caption, at the right of its step."""
+
+    def __init__(self, picture: Picture, width: float, style: ParagraphStyle) -> None:
+        super().__init__()
+        self.picture = picture
+        self.words = Paragraph(escape(picture.caption), style)
+        self.width = width
+        self.tall = min(width * picture.height_px / picture.width_px, _TALLEST)
+        self.foot = self.words.wrap(width, 1000)[1]
+        self.height = self.tall + self.foot + 2
+
+    def wrap(self, *_: float) -> tuple[float, float]:
+        return self.width, self.height
+
+    def draw(self) -> None:
+        wide = self.tall * self.picture.width_px / self.picture.height_px
+        image = ImageReader(io.BytesIO(self.picture.jpeg))
+        self.canv.drawImage(image, self.width - wide, self.foot + 2, wide, self.tall)
+        self.words.drawOn(self.canv, 0, 0)
 
 
 # Width of the strata, height of a layer with its mix, and type of what is told below, points.

@@ -24,7 +24,7 @@ from reportlab.platypus import (
 
 from jartide.photo.card.files import pdf_fonts
 from jartide.sheet.content import Part, SheetContent, SheetLine
-from jartide.sheet.flowables import ZONE_IDS, Core, Pictures, TickBox, Tide
+from jartide.sheet.flowables import ZONE_IDS, Core, Pictures, StagePhoto, TickBox, Tide
 from jartide.wording import tr
 
 _MM = 72 / 25.4
@@ -96,6 +96,9 @@ def _styles() -> dict[str, Any]:
         "body": ParagraphStyle(
             "body", fontName=regular, fontSize=9.5, leading=12.5, textColor=ink2
         ),
+        "small": ParagraphStyle(
+            "small", fontName=regular, fontSize=8, leading=10, textColor=ink2, alignment=2
+        ),
         "right": ParagraphStyle(
             "right", fontName=bold, fontSize=10.5, leading=13, textColor=ink, alignment=2
         ),
@@ -136,7 +139,10 @@ def _story(content: SheetContent, width: float, parts: set[Part]) -> list[Any]:
         story.append(_lines(rows, width, style))
     if Part.CARE in parts and content.care:
         story += head("care")
-        story += [Paragraph(f"• {escape(words)}", style["body"]) for words in content.care]
+        for group in content.care:
+            if group.title:
+                story.append(Paragraph(escape(group.title), style["line"]))
+            story += [Paragraph(f"• {escape(row.left)}", style["body"]) for row in group.rows]
     if Part.FIGURES in parts and content.figures:
         story += [PageBreak(), *head("figures")]
         for group in content.figures:
@@ -167,19 +173,24 @@ def _table(rows: list[list[Any]], widths: list[float]) -> Any:
 
 def _steps(content: SheetContent, width: float, style: dict[str, Any]) -> Any:
     rows = []
+    right = min(120.0, 0.3 * width)
     for step in content.steps:
         cell = [Paragraph(escape(step.name), style["line"])]
         if step.note:
             cell.append(Paragraph(escape(step.note), style["body"]))
-        if step.told:
-            cell.append(Paragraph(escape(" ".join(step.told)), style["body"]))
+        for words in (step.told, step.signs):
+            if words:
+                cell.append(Paragraph(escape(" ".join(words)), style["body"]))
         cell += [
             Paragraph(f"{tr('sheet.care_word')} {escape(words)}", style["body"])
             for words in step.cautions
         ]
-        beside = [Paragraph(escape(w), style["right"]) for w in (step.amount, step.dries) if w]
+        beside: list[Any] = [
+            Paragraph(escape(w), style["right"]) for w in (step.amount, step.dries) if w
+        ]
+        if step.photo is not None:
+            beside += [Spacer(1, 4), StagePhoto(step.photo, right - 4, style["small"])]
         rows.append([TickBox(), cell, beside or ""])
-    right = min(120.0, 0.3 * width)
     return _table(rows, [20, width - 20 - right, right])
 
 
