@@ -57,7 +57,7 @@ def test_name_tool_words_layer_and_wet_are_the_painters(qtbot, demo, steps):
     assert of(steps, "veil").wet
     sheet = demo.job.sheet.content()
     own = next(step for step in sheet.steps if step.name == "Milk over everything")
-    assert "like fog" in own.note and own.amount and any("Ready" in words for words in own.told)
+    assert "like fog" in own.note and own.amount and any("Ready" in words for words in own.signs)
     # An emptied name is the one that stood there.
     typed(page, tr("steps.name"), "")
     assert say(of(steps, "veil").name) == "Milk over everything"

@@ -81,7 +81,8 @@ def _fitted(path: str, _changed: float) -> FittedShelf:
     return fit_shelf(read_shelf(text(path), Path(path).name))
 
 
-def _shelf(options: Options) -> FittedShelf:
+def shelf_of(options: Options) -> FittedShelf:
+    """Return the fitted shelf of a command, kept for the next line of a batch."""
     path = needed(options, "shelf")
     try:
         changed = Path(path).stat().st_mtime
@@ -188,7 +189,7 @@ def _stock(options: Options) -> dict[str, Stock]:
 
 def mix(options: Options) -> Any:
     """Find mixes for a target, or predict given parts."""
-    fitted = _shelf(options)
+    fitted = shelf_of(options)
     if "parts" in options:
         parts = _parts(fitted, options["parts"])
         row = parts_row(fitted, parts)
@@ -260,7 +261,7 @@ def _costs(
 
 def glaze(options: Options) -> Any:
     """Find glazes that bring a base to a target, or predict one."""
-    fitted = _shelf(options)
+    fitted = shelf_of(options)
     base = _colour(fitted, options, "base")
     carrier_name = options.get("carrier_name", "")
     if "parts" in options:

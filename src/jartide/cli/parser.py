@@ -195,6 +195,9 @@ def _add_piece(parser: argparse.ArgumentParser) -> None:
         ("temperature", float, "C"),
         ("humidity", float, "PERCENT"),
         ("weather", str, "FILE.csv"),
+        ("shelf", str, "SHELF.csv"),
+        ("change", str, "S4.coats=2;..."),
+        ("let-stand", str, "RULE=WHY;..."),
     ):
         words = tr(f"cli.help.plan_{name.replace('-', '_')}")
         parser.add_argument(f"--{name}", type=kind, metavar=metavar, help=words)

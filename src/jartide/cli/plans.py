@@ -9,13 +9,20 @@ from pathlib import Path
 from typing import Any, TypeVar
 
 from jartide.cli.options import Options, needed, run
+from jartide.cli.paints import shelf_of
 from jartide.cli.photos import READ_KEYS, read_together_from, size_of
 from jartide.errors import CommandError, JarTideError, PlanError
+from jartide.paint.let_down import find_let_down
+from jartide.paint.recipe import Wishes
+from jartide.paint.search import find_mixes
+from jartide.paint.shelf import Shelf
 from jartide.plan.bound import gap, lower_bound
 from jartide.plan.drying import Air
 from jartide.plan.facts import read_facts
+from jartide.plan.overrides import overridden
 from jartide.plan.propose import Piece, propose
-from jartide.plan.rules import check
+from jartide.plan.quantities import WareAmount, ware_amounts
+from jartide.plan.rules import Finding, check, set_aside
 from jartide.plan.schedule import Problem, Schedule, first_schedule, improve
 from jartide.plan.site import Facing, Shape, Site, Wear, Where
 from jartide.plan.step import Step
@@ -23,7 +30,9 @@ from jartide.plan.sun import USUAL_LATITUDE_DEG
 from jartide.plan.tasks import lanes_of
 from jartide.plan.timeline import Hours, Timeline
 from jartide.plan.weather import Daylight, Outside, WeatherHour, outside
+from jartide.reading.result import Reading
 from jartide.store.exchange_plan import plan_to_json
+from jartide.store.exchange_plan_mixes import LayerMix, enough_to_measure, plan_mixes_to_json
 from jartide.store.weather_csv import read_weather
 
 PLAN_KEYS = {
@@ -47,6 +56,9 @@ PLAN_KEYS = {
     "temperature": float,
     "humidity": float,
     "weather": str,
+    "shelf": str,
+    "change": str,
+    "let_stand": str,
 }
 _DAYS = (35, 140)
 _Word = TypeVar("_Word", bound=StrEnum)
@@ -66,10 +78,57 @@ def plan_photo(options: Options) -> Any:
     )
     wanted = _schools(options.get("schools", ""))
     reading = read_together_from(options)
-    steps = propose(reading, (piece,), wanted)
-    findings = check(steps, (piece,), reading.family, dark=read_facts(reading).dark)
+    steps, overrides = overridden(
+        propose(reading, (piece,), wanted), str(options.get("change", ""))
+    )
+
+    def found(of: tuple[Step, ...]) -> tuple[Finding, ...]:
+        return check(of, (piece,), reading.family, dark=read_facts(reading).dark)
+
+    for rule, why in _pairs(options.get("let_stand", ""), ";"):
+        spoken = [finding for finding in found(steps) if finding.rule == rule]
+        if not spoken:
+            raise PlanError("error.plan.nothing_to_stand", rule=rule)
+        for finding in spoken:
+            steps = set_aside(steps, finding, why)
     timed = _timed(options, steps, piece)
-    return plan_to_json(steps, (piece,), findings, *timed)
+    wares = ware_amounts(steps, (piece,))
+    mixes: list[dict[str, Any]] = []
+    if "shelf" in options:
+        shelf, layers = _mixes(options, reading, wares)
+        wares = enough_to_measure(wares, layers)
+        mixes = plan_mixes_to_json(shelf, layers, wares)
+    return plan_to_json(
+        steps, (piece,), found(steps), *timed, wares=wares, mixes=mixes, overrides=overrides
+    )
+
+
+def _mixes(
+    options: Options, reading: Reading, wares: tuple[WareAmount, ...]
+) -> tuple[Shelf, list[LayerMix]]:
+    """The best mix of the shelf for every layer that is laid out of a jar."""
+    fitted = shelf_of(options)
+    wanted = {one.ware.layer for one in wares}
+    found = []
+    for layer in reading.layers:
+        if layer.id not in wanted:
+            continue
+        target, wishes = layer.best_lab or layer.shown_lab, Wishes()
+        plain = find_mixes(fitted, target, wishes)
+        let_down = find_let_down(fitted, target, plain, wishes)
+        found.append(LayerMix(layer=layer, recipe=let_down or plain[0]))
+    return fitted.shelf, found
+
+
+def _pairs(text: str, between: str) -> list[tuple[str, str]]:
+    """The pairs of "rule=why; rule=why"."""
+    found = []
+    for piece in filter(None, (one.strip() for one in text.split(between))):
+        name, given, value = piece.partition("=")
+        if not given or not value.strip():
+            raise CommandError("error.command.let_stand", given=piece[:60])
+        found.append((name.strip(), value.strip()))
+    return found
 
 
 def _word(options: Options, key: str, words: type[_Word], usual: _Word) -> _Word:

@@ -22,7 +22,8 @@ def mixes_to_json(
         "schema": "jar-tide/mix/1",
         "target": _lab(target),
         "recipes": [
-            {**_recipe(shelf, recipe), **own} for recipe, own in zip(recipes, more, strict=True)
+            {**recipe_to_json(shelf, recipe), **own}
+            for recipe, own in zip(recipes, more, strict=True)
         ],
     }
 
@@ -36,7 +37,7 @@ def let_down_to_json(shelf: Shelf, recipe: Recipe) -> dict[str, Any]:
         "small_jar": {names[jar.paint]: 1, names[jar.body]: _whole(jar.parts)},
         "of": names[jar.paint],
         "measured": _parts(shelf, counted(recipe.parts, jar)),
-        **_recipe(shelf, recipe),
+        **recipe_to_json(shelf, recipe),
     }
 
 
@@ -50,7 +51,7 @@ def glazes_to_json(
         "target": _lab(target),
         "recipes": [
             {
-                **_recipe(shelf, recipe),
+                **recipe_to_json(shelf, recipe),
                 "carrier": _whole(recipe.carrier),
                 "water": _whole(recipe.water),
                 "coats": recipe.coats,
@@ -71,7 +72,8 @@ def prediction_to_json(predicted: Predicted) -> dict[str, Any]:
     }
 
 
-def _recipe(shelf: Shelf, recipe: Recipe | GlazeRecipe) -> dict[str, Any]:
+def recipe_to_json(shelf: Shelf, recipe: Recipe | GlazeRecipe) -> dict[str, Any]:
+    """Return the parts of one recipe, its colour and how sure it is."""
     return {
         "parts": _parts(shelf, recipe.parts),
         "lab": _lab(recipe.lab),

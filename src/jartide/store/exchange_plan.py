@@ -8,8 +8,9 @@ from typing import Any
 
 from jartide.plan.cautions import cautions_at, questions
 from jartide.plan.cure import cure_of
+from jartide.plan.overrides import Override
 from jartide.plan.propose import Piece
-from jartide.plan.quantities import CARRIER, Ware, step_amounts, ware_amounts
+from jartide.plan.quantities import CARRIER, Ware, WareAmount, step_amounts
 from jartide.plan.rules import Finding
 from jartide.plan.schedule import Problem, Schedule
 from jartide.plan.step import Step
@@ -26,8 +27,15 @@ def plan_to_json(
     problem: Problem,
     schedule: Schedule,
     gap: float,
+    wares: Sequence[WareAmount],
+    mixes: Sequence[dict[str, Any]] = (),
+    overrides: Sequence[Override] = (),
 ) -> dict[str, Any]:
-    """Return the plan; words are English, times local, amounts millilitres without waste."""
+    """Return the plan; words are English, times local, amounts millilitres.
+
+    `wares` are the amounts as they are mixed, `mixes` what stands in the jars, `overrides` what
+    the painter has otherwise than proposed.
+    """
     numbers = {step.id: f"S{number}" for number, step in enumerate(steps, 1)}
     amounts = step_amounts(steps, pieces)
     time = problem.timeline
@@ -47,7 +55,17 @@ def plan_to_json(
                 "touch_up_ml": round(one.touch_up_ml, 1),
                 "total_ml": round(one.total_ml, 1),
             }
-            for one in ware_amounts(steps, pieces)
+            for one in wares
+        ],
+        "mixes": list(mixes),
+        "overrides": [
+            {
+                "step": f"S{one.step}",
+                "field": one.field,
+                "value": one.value,
+                "proposed": _plain(one.proposed),
+            }
+            for one in overrides
         ],
         "findings": [
             {
@@ -78,6 +96,10 @@ def plan_to_json(
             "gap": round(gap, 4),
         },
     }
+
+
+def _plain(value: Any) -> Any:
+    return english(value) if isinstance(value, Message) else value
 
 
 def _step(step: Step, number: str, wet_ml: float, pieces: Sequence[Piece]) -> dict[str, Any]:
