@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import datetime
 from pathlib import Path
 
 import numpy as np
 
 from campaigns.campaign import Campaign
+from jartide.errors import PlanError
 from jartide.families import families
 from jartide.photo.load import decode_photo
 from jartide.photo.prepare import prepare
@@ -17,10 +19,13 @@ from jartide.plan.layup_table import layup_table
 from jartide.plan.propose import DUSTY, Piece, for_piece, propose
 from jartide.plan.quantities import ware_amounts
 from jartide.plan.rules import check
+from jartide.plan.schedule import Problem, first_schedule
 from jartide.plan.school import USUAL, WAY, schools, ways_of
 from jartide.plan.site import Site, Wear, Where, substrates
 from jartide.plan.step import Step
+from jartide.plan.tasks import lanes_of
 from jartide.plan.technique import techniques
+from jartide.plan.timeline import Hours, Timeline
 from jartide.reading.read import read_picture
 from jartide.reading.result import Reading
 from jartide.studio.camera import photograph
@@ -110,6 +115,44 @@ def _chain(steps: tuple[Step, ...], number: int) -> list[Step]:
     return found
 
 
+def hasty(steps: tuple[Step, ...], pieces: tuple[Piece, ...], workers: int) -> str | None:
+    """Return what of the hours no painter could do, in words; None of hours that can be kept.
+
+    A wet chain of one panel never lies across a night, and nothing begins before what it goes
+    onto is ready. A chain longer than any stretch of work is refused in words.
+    """
+    lanes = lanes_of(steps, pieces)
+    for days in _DAYS:
+        time = Timeline(Hours(), _BEGINS, days)
+        try:
+            schedule = first_schedule(Problem(lanes=lanes, timeline=time, workers=workers))
+        except PlanError as error:
+            refused = error
+            continue
+        placed = {one.task_id: one for one in schedule.placed}
+        for lane in lanes:
+            ready = 0
+            for task in lane.tasks:
+                one = placed[task.id]
+                if one.start < ready:
+                    return f"{task.id} begins before what it goes onto is ready"
+                ready = one.ready
+                begins, ends = time.at(one.start), time.at(max(one.end - 1, one.start))
+                if (
+                    len(task.step_ids) > 1
+                    and len(lane.panels) == 1
+                    and ends.date() != begins.date()
+                ):
+                    return f"{task.id} lies wet across a night"
+        return None
+    return None if refused.message.id in _REFUSED else str(refused)
+
+
+# Too large for the hands and hours there are, and said so.
+_REFUSED = ("error.plan.chain_too_long", "error.plan.no_place")
+_DAYS, _BEGINS = (35, 140, 700), datetime(2026, 5, 14)
+
+
 def _attack(readings: dict[str, Reading], _: Path, rng: np.random.Generator) -> str | None:
     family = str(_of(rng, sorted(readings)))
     reading = readings[family]
@@ -131,6 +174,9 @@ def _attack(readings: dict[str, Reading], _: Path, rng: np.random.Generator) -> 
     laid = {step.layer for step in steps}
     if not any(p.site.behind_glass for p in pieces) and reading.layers[0].id not in laid:
         return f"{told}: the ground is not laid"
+    fault = hasty(steps, pieces, int(rng.integers(1, 4)))
+    if fault is not None:
+        return f"{told}: {fault}"
     for amount in ware_amounts(steps, pieces):
         if sum(amount.shown_ml) != round(amount.mixed_ml) or min(amount.shown_ml) < 0:
             return f"{told}: shown amounts don't add up: {amount.shown_ml}"
@@ -139,8 +185,8 @@ def _attack(readings: dict[str, Reading], _: Path, rng: np.random.Generator) -> 
 
 CAMPAIGN = Campaign(
     name="plans",
-    promise="a plan proposed for any family, surface, place and school breaks no stop and holds no"
-    " nonsense",
+    promise="a plan proposed for any family, surface, place and school breaks no stop, holds no"
+    " nonsense, and its hours can be kept: no wet chain across a night, nothing before its cause",
     made=_readings,
     attack=_attack,
     slice_count=60,

@@ -70,6 +70,7 @@ def test_every_error_is_one_sentence_that_says_what_to_do():
         "amount": 4,
         "example": "f",
         "given": "g",
+        "rule": "a",
         "key": "h",
         "kind": "i",
         "line": 5,

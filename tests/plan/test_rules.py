@@ -340,6 +340,17 @@ def test_what_the_tin_says_is_used():
     assert "unprotected" not in rules_of((own, "keep_base"), worn, **sealed)
 
 
+def test_a_hard_wax_oil_may_be_what_its_label_says():
+    floor = Site(wear=Wear.FLOOR)
+    oiled = steps("base_roller", step("wax_last", product_name="Hard wax"))
+    plain = [f.rule for f in check(oiled, (piece(site=floor),), "stone")]
+    assert "wax_on_wear" in plain
+    for stands, said in ((True, False), (False, True), (None, True)):
+        labels = {"Hard wax": Label(stands_wear=stands)}
+        found = [f.rule for f in check(oiled, (piece(site=floor),), "stone", labels=labels)]
+        assert ("wax_on_wear" in found) is said
+
+
 def test_lime_and_damp_walls_stay_open_to_vapour():
     damp = Site(substrate="masonry", conditions=("damp",))
     for coat in ("clear_gloss", "clear_matt", "clear_floor", "clear_outside"):

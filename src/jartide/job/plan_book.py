@@ -252,6 +252,7 @@ class PlanBook:
                 rewets=tin.stock.rewets,
                 primer_in=tin.stock.primer_in,
                 clear_in=tin.stock.clear_in,
+                stands_wear=tin.stock.stands_wear,
                 doubt=tin.stock.doubt or (Doubt.OLD if is_old(tin.stock, date.today()) else None),
             )
             for tin in self.shelf.tins()

@@ -92,6 +92,7 @@ class Stock:
     place: Place | None = None
     primer_in: bool | None = None
     clear_in: bool | None = None
+    stands_wear: bool | None = None
     body: Body | None = None
     sheen: str = ""
     density_g_per_ml: float | None = None

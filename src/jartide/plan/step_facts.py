@@ -19,7 +19,7 @@ STEP_FACTS = {
     "wet_product", "last_protect", "last_colour", "first_coat", "first_pattern", "primer_ok",
     "over_thinned", "watered", "seals", "fragile", "makes_dust", "off_grain", "steel_wool", "slow",
     "chain_open", "short_cure", "last_of_technique", "lays", "forms_film", "sealed_in",
-    "primes_itself", "doubtful",
+    "primes_itself", "doubtful", "label_wear",
 }  # fmt: skip
 PIECE_FACTS = {
     "place", "wear", "needs_protection", "flexible", "glossy", "slippery", "waxed", "parts",
@@ -46,6 +46,7 @@ class Label:
     rewets: str | None = None
     primer_in: bool | None = None
     clear_in: bool | None = None
+    stands_wear: bool | None = None
     doubt: str | None = None
 
 
@@ -123,6 +124,7 @@ def step_facts(
                 "primes_itself": _yes(label.primer_in is True),
                 "doubtful": _yes(_is_doubtful(label, piece)),
                 "label_place": label.place or "",
+                "label_wear": _yes(label.stands_wear is True),
                 "cleaner": "bleach" if step.technique == "wash_mould" else "",
                 "cured": _yes(step.binder != "oil" or step.dry_h >= OIL_CURES_H),
                 "wet_product": _yes(step.lays and step.product in _WET),

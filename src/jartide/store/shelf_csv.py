@@ -200,6 +200,7 @@ def read_stock(text: str, file: str) -> dict[str, Stock]:
             place=row.maybe_word("place", Place),
             primer_in=_yes(row, "primer_in"),
             clear_in=_yes(row, "clear_in"),
+            stands_wear=_yes(row, "stands_wear"),
             body=row.maybe_word("body", Body),
             doubt=row.maybe_word("doubt", Doubt),
             sheen=row.text("sheen"),

@@ -42,7 +42,10 @@ _ROWS = (
     ("sheen", "thinner"),
     ("notes",),
 )
-_WORDS = ("kind", "opacity", "binder", "rewets", "place", "body", "primer_in", "clear_in", "doubt")
+_WORDS = (
+    "kind", "opacity", "binder", "rewets", "place", "body", "primer_in", "clear_in",
+    "stands_wear", "doubt",
+)  # fmt: skip
 
 
 class TinPanel(ControlColumn):
@@ -173,7 +176,7 @@ class TinPanel(ControlColumn):
             current = tin.opacity if key == "opacity" else getattr(tin.stock, key)
             must = key in ("kind", "opacity")
             fill_list(self._lists[key], items if must else [*unknown, *items], current)
-        for key in ("primer_in", "clear_in"):
+        for key in ("primer_in", "clear_in", "stands_wear"):
             items = [*unknown, (tr("word.yes"), True), (tr("word.no"), False)]
             fill_list(self._lists[key], items, getattr(tin.stock, key))
 
