@@ -149,7 +149,7 @@ def hasty(steps: tuple[Step, ...], pieces: tuple[Piece, ...], workers: int) -> s
 
 
 # Too large for the hands and hours there are, and said so.
-_REFUSED = ("error.plan.chain_too_long", "error.plan.no_place")
+_REFUSED = ("error.plan.chain_too_long", "error.plan.no_room")
 _DAYS, _BEGINS = (35, 140, 700), datetime(2026, 5, 14)
 
 

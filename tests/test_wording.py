@@ -87,6 +87,7 @@ def test_every_error_is_one_sentence_that_says_what_to_do():
         "expected": "p",
         "now": 9,
         "hours": "10",
+        "light": "4",
         "place": "q",
     }
     for id in catalogue:

@@ -173,6 +173,16 @@ def test_a_chain_too_long_for_any_stretch_is_refused():
         first_schedule(problem(slow, (piece(width=3000, height=3000),)))
 
 
+def test_outside_what_takes_longer_than_the_dry_daylight_is_refused_in_those_words():
+    wet = {24 * day + hour for day in range(10) for hour in (10, 12, 14, 16)}
+    slow = step("wet_ground", speed_m2_h=0.8), step("cloud_sponge", wet=True, speed_m2_h=0.8)
+    dry, _ = outdoors(weather(), slow)
+    assert first_schedule(dry).placed
+    between, _ = outdoors(weather(rain=wet), slow)
+    with pytest.raises(PlanError, match="longest dry stretch of daylight is"):
+        first_schedule(between)
+
+
 def test_coats_of_one_step_are_blocks_of_their_own():
     own = problem((step("clear_floor"),), (piece(),))
     assert [task.coat for task in own.lanes[0].tasks] == [1, 2, 3]

@@ -121,10 +121,29 @@ class _Kind:
             if not shaded.any():
                 # Where the sun leaves no hour it is done in the sun: shade can be hung.
                 shaded = fits & self._fit_outside(outside, coat, index + needed)
+            if not shaded.any():
+                self._refuse_beyond_light(outside, needed)
             fits = shaded
         later = np.where(fits, index, time.size)
         self.next_start = np.append(np.minimum.accumulate(later[::-1])[::-1], time.size)
         self._last_start = np.maximum.accumulate(np.where(fits, index, -1))
+
+    def _refuse_beyond_light(self, outside: Outside, needed: int) -> None:
+        """Say so where no stretch of dry daylight is as long as what can't be interrupted.
+
+        Raises
+        ------
+        PlanError : with how long it takes and how long the longest stretch is.
+        """
+        lit = self.time.works & np.repeat(outside.works, round(1 / _SLOT_H))
+        edges = np.flatnonzero(np.diff(np.concatenate([[0], lit.astype(int), [0]])))
+        longest = int((edges[1::2] - edges[::2]).max(initial=0))
+        if 0 < longest < needed:
+            raise PlanError(
+                "error.plan.longer_than_light",
+                hours=figure(needed * SLOT_MIN / 60, 1),
+                light=figure(longest * SLOT_MIN / 60, 1),
+            )
 
     def _fit_outside(
         self, outside: Outside, coat: Coat | None, ends: np.ndarray, *, in_sun: bool = True
