@@ -131,7 +131,7 @@ class Judging:
                 key="photo", question=question, answer=tr("decide.photo_none"), sign="ready",
                 why=tr("decide.photo_after", name=name),
             )  # fmt: skip
-        done = worked.state is not State.PLANNED
+        done = worked.state not in (State.PLANNED, State.RUNNING)
         why = tr("decide.photo_now" if done else "decide.photo_then", name=name)
         answer = words[:1].upper() + words[1:]
         goes = "boards/log" if self._board_of(worked) is not None else ""
