@@ -1,0 +1,97 @@
+"""Whole results kept as numbers, so that nothing in them changes unnoticed.
+
+What is true is held elsewhere, against simulated truth and published tables. Here every figure of a
+result, also those nobody looks at by itself, is compared with what it was: a change that is meant
+is written anew by `tools/make_kept_values.py` and read in the difference.
+"""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import fields, is_dataclass
+from enum import Enum
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+# Digits that are kept; libraries of another build may differ in the last of them.
+_DIGITS, _RELATIVE, _ABSOLUTE = 5, 4e-3, 4e-4
+# Of so many things one more or less may be found by another build.
+_MANY, _ONE_IN = 20, 0.02
+
+
+def flat(value: Any, path: str = "") -> dict[str, Any]:
+    """Return every number and word of a result by its path; arrays by what sums them up."""
+    if isinstance(value, Enum):
+        return {path: value.value}
+    if isinstance(value, bool | str | int) or value is None:
+        return {path: value}
+    if isinstance(value, float | np.floating):
+        return {path: _rounded(float(value))}
+    if isinstance(value, np.ndarray):
+        return flat(_summed(value), path)
+    found: dict[str, Any] = {}
+    if is_dataclass(value):
+        items = [(field.name, getattr(value, field.name)) for field in fields(value)]
+    elif isinstance(value, Mapping):
+        items = sorted((str(key), one) for key, one in value.items())
+    elif isinstance(value, frozenset | set):
+        items = [(str(n), one) for n, one in enumerate(sorted(value, key=str))]
+    elif isinstance(value, tuple | list):
+        items = [(str(n), one) for n, one in enumerate(value)]
+    else:
+        return {path: type(value).__name__}
+    for name, one in items:
+        found |= flat(one, f"{path}.{name}" if path else name)
+    return found
+
+
+def _rounded(value: float) -> float | str:
+    if not math.isfinite(value):
+        return str(value)
+    return float(f"{value:.{_DIGITS}g}")
+
+
+def _summed(array: np.ndarray) -> dict[str, Any]:
+    """Shape, mean, spread and a weighted sum that tells places apart."""
+    plain = np.nan_to_num(np.asarray(array, float)).ravel()
+    if not plain.size:
+        return {"shape": list(array.shape)}
+    weights = np.cos(np.arange(plain.size) * 0.7)
+    return {
+        "shape": list(array.shape),
+        "mean": float(plain.mean()),
+        "spread": float(plain.std()),
+        "places": float(plain @ weights / plain.size),
+    }
+
+
+def check(folder: Path, name: str, result: Any) -> None:
+    """Compare a result with the kept one; what differs is told, the first ten by their paths."""
+    kept = json.loads((folder / f"{name}.json").read_text("utf-8"))
+    now = flat(result)
+    wrong = [
+        f"{path}: {kept.get(path, 'not there')} is now {now.get(path, 'gone')}"
+        for path in sorted(kept.keys() | now.keys())
+        if path not in kept or path not in now or not _alike(kept[path], now[path])
+    ]
+    assert not wrong, f"{len(wrong)} of {len(kept)} values of {name}: " + "; ".join(wrong[:10])
+
+
+def _alike(kept: Any, now: Any) -> bool:
+    both = isinstance(kept, float | int) and isinstance(now, float | int)
+    if both and not isinstance(kept, bool) and not isinstance(now, bool):
+        many = isinstance(kept, int) and abs(kept) >= _MANY
+        return math.isclose(kept, now, rel_tol=_ONE_IN if many else _RELATIVE, abs_tol=_ABSOLUTE)
+    return bool(kept == now)
+
+
+def write(folder: Path, cases: Mapping[str, Callable[[], Any]]) -> None:
+    """Keep every case's result as it is now."""
+    folder.mkdir(parents=True, exist_ok=True)
+    for name, make in cases.items():
+        text = json.dumps(flat(make()), indent=0, sort_keys=True)
+        (folder / f"{name}.json").write_text(text + "\n", "utf-8")
