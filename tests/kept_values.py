@@ -57,7 +57,7 @@ def _rounded(value: float) -> float | str:
 
 def _summed(array: np.ndarray) -> dict[str, Any]:
     """Shape, mean, spread and a weighted sum that tells places apart."""
-    plain = np.nan_to_num(np.asarray(array, float)).ravel()
+    plain = np.nan_to_num(np.asarray(array, float), posinf=1e6, neginf=-1e6).ravel()
     if not plain.size:
         return {"shape": list(array.shape)}
     weights = np.cos(np.arange(plain.size) * 0.7)

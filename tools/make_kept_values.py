@@ -13,14 +13,16 @@ sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 from tests.kept_values import write
 
+MODULES = {"reading": ("test_kept_values", "test_kept_measures")}
 PACKAGES = ("reading", "boards", "paint", "photo", "plan")
 
 
 def main(*packages: str) -> None:
     """Write every case of the packages named."""
     for package in packages or PACKAGES:
-        module = import_module(f"tests.{package}.test_kept_values")
-        write(module.FOLDER, module.CASES)
+        for name in MODULES.get(package, ("test_kept_values",)):
+            module = import_module(f"tests.{package}.{name}")
+            write(module.FOLDER, module.CASES)
 
 
 if __name__ == "__main__":
