@@ -3,6 +3,9 @@
 What is true is held elsewhere, against simulated truth and published tables. Here every figure of a
 result, also those nobody looks at by itself, is compared with what it was: a change that is meant
 is written anew by `tools/make_kept_values.py` and read in the difference.
+
+Whole readings are not kept: a last digit that another processor rounds otherwise can move a line,
+and everything behind it. Comparisons and plans are made of the demo's readings, which are kept.
 """
 
 from __future__ import annotations
@@ -12,15 +15,30 @@ import math
 from collections.abc import Callable, Mapping
 from dataclasses import fields, is_dataclass
 from enum import Enum
+from functools import lru_cache
+from importlib.resources import files
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
+from jartide.reading.result import Reading
+from jartide.store.serialise import reading_from_text
+
 # Digits that are kept; libraries of another build may differ in the last of them.
 _DIGITS, _RELATIVE, _ABSOLUTE = 5, 4e-3, 4e-4
 # Of so many things one more or less may be found by another build.
 _MANY, _ONE_IN = 20, 0.02
+
+
+@lru_cache(maxsize=1)
+def demo_readings() -> dict[str, Reading]:
+    """Return the readings that ship with the demo, by the name of their photo."""
+    text = files("jartide").joinpath("data/demo/readings.json").read_text("utf-8")
+    return {
+        name.removesuffix(".jpg"): reading_from_text(json.dumps(data))
+        for name, data in json.loads(text).items()
+    }
 
 
 def flat(value: Any, path: str = "") -> dict[str, Any]:

@@ -13,7 +13,7 @@ sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 from tests.kept_values import write
 
-MODULES = {"reading": ("test_kept_values", "test_kept_measures")}
+MODULES = {"reading": ("test_kept_measures",)}
 PACKAGES = ("reading", "boards", "paint", "photo", "plan")
 
 

@@ -447,6 +447,14 @@ def test_no_mix_is_smaller_than_its_parts_can_be_measured_but_an_accent(qtbot, j
     pressed(station.passes.panel, tr("batch.accent"))
     settled(qtbot, jars)
     assert station.current().mix.accent and station.current().needed_ml == 10
+    # What is wanted anyway is no least, also where both round up to the same.
+    assert not station.current().amount.is_raised
+    just_over = (JarUse(area_m2=0.1, laid_share=1.0, spreading_m2_per_l=12.0),)
+    station.job.jars.put(replace(station.current().mix, accent=False, uses=just_over), "x")
+    settled(qtbot, jars)
+    own = station.current()
+    assert own.needed_ml == 20 and own.amount.least_ml == 11 and not own.amount.is_raised
+    assert "can't be measured" not in words_of(station.passes.panel)
 
 
 def test_a_paste_is_kept_with_its_batch_and_told_what_it_lacks(qtbot, jars):

@@ -24,18 +24,25 @@ from jartide.boards.stop import hand_spread, when_to_stop
 from jartide.boards.surroundings import mean_colour, neighbours
 from jartide.boards.together import read_together
 from jartide.boards.where_layers import where_layers
-from tests.kept_values import check
-from tests.reading.test_kept_values import picture_of, reading_of
+from tests.kept_values import check, demo_readings
+from tests.reading.test_kept_measures import cloud, rgb_of
 
 FOLDER = Path(__file__).parent / "kept"
-FAMILIES = ("marble", "rust", "wood", "linen")
+PAIRS = {
+    "marble 1": ("bar-front-slab", "bar-front-board-1"),
+    "marble 2": ("bar-front-slab", "bar-front-board-2"),
+    "marble 3": ("bar-front-slab", "bar-front-board-3"),
+    "verdigris": ("lift-lobby-door", "lift-lobby-board-1"),
+    "wood": ("library-panel", "library-board-1"),
+    "concrete": ("terrace-wall", "terrace-board-1"),
+}
 
 
-def _pair(family):
-    """A board of another seed of the same finish, and one a little darker and warmer."""
-    target, board = reading_of(family, 11), reading_of(family, 12)
-    pictures = picture_of(family, 11), picture_of(family, 12)
-    views = [view_of(one.rgb_linear, 0.3) for one in pictures]
+def _pair(pair):
+    """A board of the demo, as it is and a little darker and warmer."""
+    target, board = (demo_readings()[name] for name in pair)
+    pictures = [rgb_of(cloud(sigma=(s, s), seed=30)) for s in (3.0, 4.0)]
+    views = [view_of(one, 0.5) for one in pictures]
     seen = pair_pieces(
         Piece(reading=target, view=views[0]), Piece(reading=board, view=views[1])
     ).judged(2.0, 4.0)
@@ -61,7 +68,7 @@ def _pair(family):
 
 
 def _together():
-    readings = [reading_of("stone", seed) for seed in (11, 12, 13)]
+    readings = [demo_readings()[f"bar-front-board-{n}"] for n in (1, 2, 3)]
     panels = [
         Panel(name=str(n), section="Left", who="Ines", jar="A", reading=reading)
         for n, reading in enumerate(readings)
@@ -106,7 +113,7 @@ def _lights():
     return [light_risk(a, b) for a, b in pairs]
 
 
-CASES = {family: partial(_pair, family) for family in FAMILIES}
+CASES = {name: partial(_pair, pair) for name, pair in PAIRS.items()}
 CASES |= {"together": _together, "series": _series, "lights": _lights}
 
 

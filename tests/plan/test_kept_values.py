@@ -21,16 +21,16 @@ from jartide.plan.step import chains
 from jartide.plan.tasks import lanes_of
 from jartide.plan.timeline import Hours, Timeline
 from jartide.plan.weather import WeatherHour, outside
-from tests.kept_values import check
+from tests.kept_values import check, demo_readings
 
-from .conftest import piece, reading_of
+from .conftest import piece
 
 FOLDER = Path(__file__).parent / "kept"
-FAMILIES = ("marble", "rust", "verdigris", "wood", "crackle")
+TARGETS = ("bar-front-slab", "lift-lobby-door", "library-panel", "terrace-wall")
 
 
-def _plan(family):
-    reading = reading_of(family)
+def _plan(target):
+    reading = demo_readings()[target]
     wall = piece(2400, 1100, count=3, site=Site(relief_factor=1.2))
     steps = propose(reading, (wall,))
     lanes = lanes_of(steps, (wall,))
@@ -101,7 +101,7 @@ def _weather():
     return [outside(hours, datetime(2026, 4, 3), 6, facing, latitude_deg=47.0) for facing in Facing]
 
 
-CASES = {family: partial(_plan, family) for family in FAMILIES}
+CASES = {target: partial(_plan, target) for target in TARGETS}
 CASES |= {"air": _air, "weather": _weather}
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import fields, is_dataclass
 from functools import lru_cache
 from pathlib import Path
 
@@ -26,7 +27,6 @@ from jartide.reading.lines.profiles import measure_profiles
 from jartide.reading.lines.ridges import find_centre_lines
 from jartide.reading.lines.skeletons import branch_pixels, forks, skeleton_of
 from jartide.reading.lines.wander import tortuosity
-from jartide.reading.pattern.brush import measure_brush
 from jartide.reading.pattern.cells import find_cells, measure_cells
 from jartide.reading.pattern.correlation import correlation_length
 from jartide.reading.pattern.crumbs import with_crumbs
@@ -162,9 +162,7 @@ def _specks_and_cells():
     valid = np.ones_like(net)
     return {
         "specks": measure_specks([spots], valid, MM_PER_PX),
-        "found": find_cells(net, valid),
         "cells": measure_cells(find_cells(net, valid), net.astype(np.float32), valid, MM_PER_PX),
-        "brush": measure_brush([cloud(sigma=(1.5, 8.0), seed=12) > 54], valid, MM_PER_PX),
         "knots": find_knots(cloud(sigma=(6.0, 6.0), seed=13) - 25 * spots, valid, MM_PER_PX),
     }
 
@@ -184,6 +182,16 @@ def _threads_and_grain():
     }
 
 
+def _steady(record):
+    """All but what lies at both ends of the half circle by a last digit: directions of lines."""
+    found = {field.name: getattr(record, field.name) for field in fields(record)}
+    return {
+        name: _steady(value) if is_dataclass(value) else value
+        for name, value in found.items()
+        if name != "normal_deg"
+    }
+
+
 def _lines():
     field = lined()
     found = find_centre_lines(field, all_of(field))
@@ -192,8 +200,8 @@ def _lines():
     crossings = walk_across(row, column, 30.0, all_of(field))
     skeleton, half = skeleton_of(ndimage.binary_opening(field < 42))
     return {
-        "found": found,
-        "profiles": profiles,
+        "found": _steady(found),
+        "profiles": _steady(profiles),
         "crossings": crossings,
         "spacing": [
             spacing_px(np.array([3.0, 5.0, 2.0]), np.array([90.0, 120.0, 75.0])),

@@ -33,6 +33,7 @@ from jartide.plan.weather import Daylight, Outside, WeatherHour, outside
 from jartide.reading.result import Reading
 from jartide.store.exchange_plan import plan_to_json
 from jartide.store.exchange_plan_mixes import LayerMix, enough_to_measure, plan_mixes_to_json
+from jartide.store.mix_cache import mix_index
 from jartide.store.weather_csv import read_weather
 
 PLAN_KEYS = {
@@ -79,13 +80,15 @@ def plan_photo(options: Options) -> Any:
     wanted = _schools(options.get("schools", ""))
     reading = read_together_from(options)
     steps, overrides = overridden(
-        propose(reading, (piece,), wanted), str(options.get("change", ""))
+        propose(reading, (piece,), wanted),
+        str(options.get("change", "")),
+        [layer.id for layer in reading.layers],
     )
 
     def found(of: tuple[Step, ...]) -> tuple[Finding, ...]:
         return check(of, (piece,), reading.family, dark=read_facts(reading).dark)
 
-    for rule, why in _pairs(options.get("let_stand", ""), ";"):
+    for rule, why in _let_stand(str(options.get("let_stand", ""))):
         spoken = [finding for finding in found(steps) if finding.rule == rule]
         if not spoken:
             raise PlanError("error.plan.nothing_to_stand", rule=rule)
@@ -108,22 +111,24 @@ def _mixes(
 ) -> tuple[Shelf, list[LayerMix]]:
     """The best mix of the shelf for every layer that is laid out of a jar."""
     fitted = shelf_of(options)
-    wanted = {one.ware.layer for one in wares}
+    wanted, wishes = {one.ware.layer for one in wares}, Wishes()
+    paints = list(range(len(fitted.shelf.paints)))
+    index = mix_index(fitted, paints, wishes.most_paints, wishes.most_parts)
     found = []
     for layer in reading.layers:
         if layer.id not in wanted:
             continue
-        target, wishes = layer.best_lab or layer.shown_lab, Wishes()
-        plain = find_mixes(fitted, target, wishes)
+        target = layer.best_lab or layer.shown_lab
+        plain = find_mixes(fitted, target, wishes, index)
         let_down = find_let_down(fitted, target, plain, wishes)
         found.append(LayerMix(layer=layer, recipe=let_down or plain[0]))
     return fitted.shelf, found
 
 
-def _pairs(text: str, between: str) -> list[tuple[str, str]]:
-    """The pairs of "rule=why; rule=why"."""
+def _let_stand(text: str) -> list[tuple[str, str]]:
+    """The rules and reasons of "rule=why; rule=why"."""
     found = []
-    for piece in filter(None, (one.strip() for one in text.split(between))):
+    for piece in filter(None, (one.strip() for one in text.split(";"))):
         name, given, value = piece.partition("=")
         if not given or not value.strip():
             raise CommandError("error.command.let_stand", given=piece[:60])
@@ -189,14 +194,14 @@ def _timed(
         temperature_c=options.get("temperature", 20.0),
         humidity_percent=options.get("humidity", 50.0),
     )
+    latitude = options.get("latitude", USUAL_LATITUDE_DEG)
+    if not -90 <= latitude <= 90:
+        raise CommandError("error.command.latitude", given=f"{latitude:g}")
     refused: JarTideError | None = None
     for days in _DAYS:
         time = Timeline(Hours(), midnight, days)
         weather: dict[str, Outside] = {}
         if piece.site.place is Where.OUTSIDE and hours:
-            latitude = options.get("latitude", USUAL_LATITUDE_DEG)
-            if not -90 <= latitude <= 90:
-                raise CommandError("error.command.latitude", given=f"{latitude:g}")
             weather = {
                 piece.id: outside(hours, midnight, days, piece.site.facing, Daylight(), latitude)
             }

@@ -16,6 +16,7 @@ from jartide.paint.batch import (
     least_batch_ml,
     measurable,
     needed,
+    put_by_ml,
 )
 from jartide.paint.units import least_part_ml
 from jartide.plan.layup_table import layup_table
@@ -56,6 +57,7 @@ class MixAmount:
     is_by_plan : whether the plan says how much; else the jar's own passes do
     uses : the passes, as the plan has them or as they were typed
     least_ml : no less can be measured; 0 for an accent, or where nothing stands in the jar
+    is_raised : whether more is mixed than is wanted, so that it can be measured
     """
 
     needed: Needed
@@ -64,6 +66,7 @@ class MixAmount:
     is_by_plan: bool
     uses: tuple[JarUse, ...]
     least_ml: float = 0.0
+    is_raised: bool = False
 
 
 class Amounts:
@@ -172,6 +175,7 @@ class Amounts:
                 is_by_plan=True,
                 uses=planned_uses or mix.uses,
                 least_ml=self.least_ml(mix),
+                is_raised=self._is_raised(planned, mix),
             )
         area, laid, rate = usual
         uses = tuple(
@@ -193,15 +197,22 @@ class Amounts:
             touch_up_ml=work.touch_up_ml,
             tools_ml=sum(tool_holds_ml(step.tool) for step in steps) or tool_holds_ml("brush"),
         )
-        own_needed = measurable(own_needed, self.least_ml(mix))
         return MixAmount(
-            needed=own_needed,
+            needed=measurable(own_needed, self.least_ml(mix)),
             planned=0,
             usual=usual,
             is_by_plan=False,
             uses=mix.uses,
             least_ml=self.least_ml(mix),
+            is_raised=self._is_raised(own_needed, mix),
         )
+
+    def _is_raised(self, needed: Needed, mix: Mix) -> bool:
+        """Whether what is wanted, with its usual reserve, is less than can be measured."""
+        work = self._plan.work()
+        reserve = put_by_ml(needed.laid_ml, work.touch_up_share, work.touch_up_ml)
+        wanted = replace(needed, touch_up_ml=reserve)
+        return needed.laid_ml > 0 and wanted.total_ml < self.least_ml(mix)
 
     def _uses(self, layer: Layer, *, thinned: bool) -> tuple[JarUse, ...]:
         """The plan's steps as passes of a jar, for the painter to change: they come to the same.

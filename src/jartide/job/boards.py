@@ -156,6 +156,7 @@ class Boards:
             if other.without and without is not None and other.id != board.id:
                 lacking.append((other.without, minutes_of(other.without), without))
         halves = [] if whole is None or own is None else _left_out(whole, own)
+        halved = [(name, minutes_of(name), beside, without) for name, beside, without in halves]
         metres = finish.viewing_m
 
         def work() -> tuple[LayerWorth, ...]:
@@ -170,7 +171,6 @@ class Boards:
             return tuple(found)
 
         recipe = tuple(one for one, _ in stages)
-        halved = [(name, minutes_of(name), beside, without) for name, beside, without in halves]
         key = (
             board.id,
             metres,

@@ -12,6 +12,9 @@ from jartide.paint.recipe import Recipe
 from jartide.store.jar_records import JarPart
 from jartide.wording import tr
 
+# Nobody stirs one part into more than so many.
+_MOST_BODY = 1000.0
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MeasuredPart:
@@ -45,7 +48,7 @@ def jar_parts(work: ShelfWork, recipe: Recipe | GlazeRecipe) -> tuple[JarPart, .
 def measured_parts(parts: Sequence[JarPart]) -> tuple[MeasuredPart, ...]:
     """Return parts as they are measured, most first."""
     count = {part.tin_id: part.parts for part in parts}
-    small = {part.tin_id: part for part in parts if part.let_down > 0}
+    small = {part.tin_id: part for part in parts if 0 < part.let_down <= _MOST_BODY}
     for tin_id, part in small.items():
         count[tin_id] = part.parts * (1 + part.let_down)
         if part.let_down_with in count:

@@ -20,6 +20,7 @@ _ACROSS_PX = 700
 _LEAST_MM, _LEAST_SOLID, _LEAST_SLIM = 8.0, 0.8, 0.6
 # What is not the pat differs from the board by less than this, CIEDE76.
 _LEAST_APART = 5.0
+_KERNEL = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (7, 7))
 
 
 def read_spread(photo: Photo) -> float:
@@ -66,9 +67,6 @@ def _diameter_px(rgb_linear: np.ndarray, seen: np.ndarray) -> float:
         inner = (apart > half) & (cv2.dilate(own, _KERNEL) > 0)
         best = max([best, *(cv2.contourArea(one) for one in _outlines(inner))])
     return 2 * math.sqrt(best / math.pi)
-
-
-_KERNEL = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (7, 7))
 
 
 def _outlines(there: np.ndarray) -> Sequence[np.ndarray]:

@@ -11,6 +11,9 @@ from jartide.plan.quantities import FROM_JARS
 from jartide.plan.step import Outcome, Step, made_step
 from jartide.plan.technique import Kind, Techniques, techniques
 
+# No label asks for more: parts to one of the mix, hours.
+_MOST_PARTS, _MOST_H = 1000.0, 2000.0
+
 
 def place_of(steps: Sequence[Step], step_id: str) -> int:
     """Return where a step stands.
@@ -101,12 +104,18 @@ def changed(steps: tuple[Step, ...], step: Step) -> tuple[Step, ...]:
     PlanError : when there is no such step, or a number of it makes no sense.
     """
     place_of(steps, step.id)
-    if not (0 < step.laid_share <= 1 and step.speed_m2_h > 0 and 1 <= step.coats <= 12):
+    if not (0 < step.laid_share <= 1 and 0.001 <= step.speed_m2_h <= 1e5 and 1 <= step.coats <= 12):
         raise PlanError("error.plan.step_numbers")
     if step.lays and not 0.1 <= step.spreading_m2_per_l <= 100:
         raise PlanError("error.plan.step_numbers")
-    if min(step.carrier, step.water, step.dry_h, step.open_min, step.film_um, step.latest_h) < 0:
-        raise PlanError("error.plan.step_numbers")
+    for number, most in (
+        (step.carrier, _MOST_PARTS), (step.water, _MOST_PARTS), (step.dry_h, _MOST_H),
+        (step.latest_h, _MOST_H), (step.open_min, 60 * _MOST_H), (step.film_um, 1e5),
+        (step.tool_mm or 0.0, 1e4), (step.direction_deg or 0.0, 180.0),
+    ):  # fmt: skip
+        # Written so that what is no number is refused as well.
+        if not 0 <= number <= most:
+            raise PlanError("error.plan.step_numbers")
     return tuple(step if one.id == step.id else one for one in steps)
 
 

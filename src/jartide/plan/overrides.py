@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -42,8 +43,12 @@ class Override:
     proposed: Any
 
 
-def overridden(steps: tuple[Step, ...], text: str) -> tuple[tuple[Step, ...], tuple[Override, ...]]:
+def overridden(
+    steps: tuple[Step, ...], text: str, layers: Collection[str]
+) -> tuple[tuple[Step, ...], tuple[Override, ...]]:
     """Return the plan with parts of its steps as the text has them, and what was changed.
+
+    `layers` are the ids of the layers whose jars there are.
 
     Raises
     ------
@@ -59,6 +64,8 @@ def overridden(steps: tuple[Step, ...], text: str) -> tuple[tuple[Step, ...], tu
             raise PlanError("error.plan.override", given=piece[:60], known=known)
         step = steps[place]
         made = _value(name, value.strip(), piece)
+        if name == "layer" and made and made not in layers:
+            raise PlanError("error.plan.override_value", given=piece[:60])
         before = getattr(step, name)
         fresh: Any = Message(made.replace("{", "(").replace("}", ")")) if name == "name" else made
         steps = changed(steps, replace(step, **{name: fresh}))

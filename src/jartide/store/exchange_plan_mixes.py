@@ -20,7 +20,7 @@ from jartide.wording import english
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LayerMix:
-    """The mix found for a layer; `recipe` is None where the shelf has nothing for it."""
+    """The mix found for a layer."""
 
     layer: Layer
     recipe: Recipe

@@ -37,6 +37,7 @@ _LIMITS: dict[type, tuple[tuple[str, float, float], ...]] = {
         ("coats", 0, 100),
         ("readings", 0, 2000),
         ("dried", 0, 2000),
+        ("spreads", 0, 2000),
     ),
     Plan: (
         ("steps", 0, 300),

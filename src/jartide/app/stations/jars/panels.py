@@ -13,7 +13,6 @@ from jartide.devices.source import Source
 from jartide.figures import figure, plain_figure
 from jartide.job.amounts import MixAmount
 from jartide.job.words.jars import parts_words
-from jartide.paint.batch import up_to_ten
 from jartide.paint.veil import Veil
 from jartide.store.jar_records import JarUse
 from jartide.wording import tr
@@ -57,14 +56,13 @@ class BatchPanel(ControlColumn):
         laid_ml, waste, tools, kept = (figure(ml) for ml in needed.shown_ml)
         how = tr("batch.how", laid=laid_ml, waste=waste, tools=tools, kept=kept)
         total = tr("batch.needed", ml=tr("unit.ml", value=figure(needed.total_ml)))
+        # Asked where it makes a difference: the whole is the least that can be measured.
+        self._accent.setChecked(accent)
+        self._accent.setVisible(amount.is_raised or accent)
         if amount.is_by_plan and not amount.planned:
             self._sum.setText(tr("batch.not_planned"))
             return
-        # Asked where it makes a difference: the whole is the least that can be measured.
-        raised = 0 < needed.total_ml <= up_to_ten(amount.least_ml)
-        self._accent.setChecked(accent)
-        self._accent.setVisible(raised or accent)
-        if raised:
+        if amount.is_raised:
             # Shares of what nobody needs say nothing.
             self._sum.setText(tr("batch.least", ml=tr("unit.ml", value=figure(needed.total_ml))))
             return
