@@ -461,6 +461,8 @@ def test_ratios_are_amounts_weights_and_drops_and_are_found_again(qtbot, demo, s
     assert tr("ratios.levels_wrong") in [row.title for row in the(page, Ledger).rows]
     # One to one three times is one to seven.
     assert "1 : 7 in the end" in [row.title for row in the(page, Ledger).rows]
+    typed(page, tr("ratios.steps_field"), "1 : 1,5; 1 : 1")
+    assert "1 : 4 in the end" in [row.title for row in the(page, Ledger).rows]
     typed(page, tr("ratios.steps_field"), "1 : nothing")
     assert tr("ratios.steps_wrong") in [row.title for row in the(page, Ledger).rows]
 

@@ -111,9 +111,14 @@ class TrialSheet(QScrollArea):
 
     def read_paste_photo(self, path: Path) -> None:
         """Read how far a pat has spread from a photo with the card."""
-        self._job.in_background(
-            "paste", lambda _: read_spread(load_photo(str(path))), self.paste.show_spread
-        )
+        asked = None if self._state is None else self._state.mix.id
+
+        def show(diameter_mm: float) -> None:
+            # Another jar may have been opened meanwhile.
+            if self._state is not None and self._state.mix.id == asked:
+                self.paste.show_spread(diameter_mm)
+
+        self._job.in_background("paste", lambda _: read_spread(load_photo(str(path))), show)
 
     def _read(self, values: list, parts: list, source: Source) -> None:
         state = self._state

@@ -161,7 +161,9 @@ class RatiosPage(StepsPage):
         return LedgerRow(title=parts_words(found), note=shares, sign="ready")
 
     def _steps_row(self) -> LedgerRow:
-        pairs = [_numbers(step) for step in self._steps.text()[:_MOST_TEXT].split(",")]
+        text = self._steps.text()[:_MOST_TEXT]
+        # Where decimals have commas, steps are parted by semicolons.
+        pairs = [_numbers(step) for step in text.split(";" if ";" in text else ",")]
         try:
             steps = [(pair[0], pair[1]) for pair in pairs if pair is not None and len(pair) == 2]
             if len(steps) != len(pairs):
