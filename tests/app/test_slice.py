@@ -308,9 +308,13 @@ def test_what_was_worked_on_is_let_go_of(qtbot):
         ask(f"topic {n % 5}", stopped=n % 3 == 0)
     qtbot.waitUntil(lambda: not runner.busy, timeout=5000)
     runner.stop_all()
-    QApplication.processEvents()
-    gc.collect()
-    assert [one() for one in held if one() is not None] == []
+
+    def all_let_go():
+        # What was stopped is no longer busy, and yet runs to its end in its thread.
+        gc.collect()
+        assert [one() for one in held if one() is not None] == []
+
+    qtbot.waitUntil(all_let_go, timeout=20_000)
 
 
 def test_second_window_may_only_look(qtbot, open_window, tmp_path):
