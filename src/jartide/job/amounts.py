@@ -105,10 +105,10 @@ class Amounts:
             pieces,
             work,
             tuple(jars.values()),
-            tuple(self._plan.shelf.tins()),
             self._measure(),
         )
-        return self._wares.made(key, count, reading)
+        # Hundreds of tins are told apart by what they are, not by what stands on them.
+        return self._wares.made(key, count, reading, *self._plan.shelf.tins())
 
     def _jars(self) -> dict[str, Mix]:
         """The kept jars by the id of their layer."""

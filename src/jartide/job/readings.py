@@ -19,13 +19,14 @@ from jartide.job.analysis import (
 from jartide.job.kept import Freshness, Kept, Key, Lately
 from jartide.job.pictures import Pictures
 from jartide.job.records import Records
-from jartide.job.runner import Runner
+from jartide.job.runner import Progress, Runner
 from jartide.photo.settings import PhotoSettings
 from jartide.reading.decisions import LayerChoices
 from jartide.reading.places import Places
 from jartide.reading.read import Basis
 from jartide.reading.result import Reading
 from jartide.store.records import Finish, Photo
+from jartide.store.serialise import reading_to_text
 
 # Each basis holds several copies of its picture.
 _KEPT_BASES = 2
@@ -195,7 +196,12 @@ class Readings:
         request, basis_key = self._request(photo, again=again), self._basis_key(photo)
         family = request.wanted.family
 
-        def returned(found: Analysis) -> None:
+        def work(progress: Progress) -> tuple[Analysis, str]:
+            found = analysis_of(request, progress)
+            return found, reading_to_text(found.reading)
+
+        def returned(told: tuple[Analysis, str]) -> None:
+            found, text = told
             if found.basis is not request.basis:
                 self._bases.put(basis_key, found.basis)
             self._analyses.put(key, replace(found, basis=None))
@@ -205,16 +211,14 @@ class Readings:
             workspace = self._records.workspace
             if workspace is not None and not workspace.read_only:
                 try:
-                    workspace.put_reading(
-                        photo, family, found.reading, choices=request.wanted.choices
-                    )
+                    workspace.put_reading(photo, family, text, choices=request.wanted.choices)
                 except JarTideError as error:
                     self._say(error)
             self._records.events.reading_ready.emit(photo.id)
 
         self._runner.start(
             _topic(photo),
-            lambda progress: analysis_of(request, progress),
+            work,
             returned=returned,
             failed=self._say,
             progressed=lambda fraction: self._records.events.reading_progressed.emit(

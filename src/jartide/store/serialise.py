@@ -31,8 +31,11 @@ def converter() -> Converter:
 
 
 def get_ready() -> None:
-    """Make what carries readings and settings over, which takes a while the first time."""
-    for kind in _kinds_in(Reading, PhotoSettings):
+    """Make what carries readings and records over, which takes a while the first time."""
+    # The records know the plans and boards: whoever only reads photos does without.
+    from jartide.store.records import Record
+
+    for kind in _kinds_in(Reading, PhotoSettings, *get_args(Record)):
         converter().get_structure_hook(kind)
         converter().get_unstructure_hook(kind)
 

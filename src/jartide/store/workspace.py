@@ -10,6 +10,7 @@ import contextlib
 import os
 import sqlite3
 from collections.abc import Collection, Iterable, Iterator
+from copy import deepcopy
 from dataclasses import asdict
 from datetime import UTC, datetime
 from pathlib import Path
@@ -76,6 +77,8 @@ class Workspace:
         self._identity = _identity(folder / DATABASE)
         # What was made of each row, with the row.
         self._made: dict[tuple[type, str], tuple[dict[str, Any], Any]] = {}
+        # Asked for many times at every change; whoever writes them holds the lock.
+        self._preferences: dict[str, Any] | None = None
 
     @property
     def read_only(self) -> bool:
@@ -146,14 +149,18 @@ class Workspace:
         self,
         photo: Photo,
         family: str,
-        reading: Reading,
+        reading: Reading | str,
         seed: int = 0,
         choices: LayerChoices | None = None,
     ) -> None:
-        """Keep a reading of a photo as it is set now; one kept already stays as it is."""
+        """Keep a reading of a photo as it is set now; one kept already stays as it is.
+
+        It may be given as the text that `reading_to_text` made of it, away from the asking thread.
+        """
         key = self.reading_key(photo, family, seed, choices)
+        kept = reading if isinstance(reading, str) else reading_to_text(reading)
         with self._writing() as connection:
-            row = {**asdict(key), "made_at": now(), "reading": reading_to_text(reading)}
+            row = {**asdict(key), "made_at": now(), "reading": kept}
             connection.execute(insert(tables.readings).values(row).on_conflict_do_nothing())
 
     def set_preference(self, name: str, value: Any) -> None:
@@ -162,6 +169,7 @@ class Workspace:
             row = {"name": name, "value": value}
             statement = insert(tables.preferences).values(row)
             connection.execute(statement.on_conflict_do_update(index_elements=["name"], set_=row))
+        self._preferences = None
 
     @contextlib.contextmanager
     def _writing(self) -> Iterator[Any]:
@@ -272,11 +280,13 @@ class Workspace:
 
     def preference(self, name: str, default: Any = None) -> Any:
         """Return one of the painter's settings."""
-        with self._engine.connect() as connection:
-            row = connection.execute(
-                select(tables.preferences.c.value).where(tables.preferences.c.name == name)
-            ).first()
-        return default if row is None else row[0]
+        known = self._preferences
+        if known is None or self.read_only:
+            c = tables.preferences.c
+            known = {row[0]: row[1] for row in self.rows(select(c.name, c.value))}
+            self._preferences = known
+        # What is handed out may be changed by whoever asked.
+        return deepcopy(known.get(name, default))
 
     def photo_bytes(self, photo: Photo) -> bytes:
         """Return the original file of a photo.
@@ -301,8 +311,9 @@ class Workspace:
             rows = connection.execute(
                 select(table).where(condition).order_by(order, literal_column("rowid"))
             )
+            names = tuple(rows.keys())
             # All at once: between two rows a busy thread in the background may take its turn.
-            return [self._record(kind, dict(row)) for row in rows.mappings().all()]
+            return [self._record(kind, dict(zip(names, row, strict=True))) for row in rows.all()]
 
     def _record(self, kind: type[_R], given: dict[str, Any]) -> _R:
         """The record of a row: the very object of the last time, unless the row has changed.

@@ -146,9 +146,10 @@ class JobsStation(Station):
         workspace = self.job.workspace
         assert workspace is not None
         self._stale = False
+        jobs = self.job.records.jobs()
 
         def work(_: Callable[[float], None]) -> tuple[Logbook, list[tuple[str, object]]]:
-            return read_logbook(workspace), [(tin.name, tin.id) for tin in workspace.tins()]
+            return read_logbook(workspace, jobs), [(tin.name, tin.id) for tin in workspace.tins()]
 
         def returned(found: tuple[Logbook, list[tuple[str, object]]]) -> None:
             self._logbook, paints = found
