@@ -376,3 +376,22 @@ def test_a_card_is_printed(capsys, tmp_path, kind):
     assert status == 2 and "A6" in err
     status, _, err = run(capsys, "card", "--out", tmp_path / "no" / "card.pdf")
     assert status == 2 and err.endswith(".\n")
+
+
+def test_a_name_that_no_disk_can_bear_is_refused_in_one_sentence(capsys):
+    assert main(["check", "[" * 2000, "--json"]) == 2
+    said = capsys.readouterr().err.splitlines()
+    assert len(said) == 1 and "can't be reached" in said[0] and len(said[0]) < 200
+
+
+@pytest.mark.parametrize("key", ["out", "photo"])
+def test_a_nul_in_a_batch_line_is_told_and_the_next_line_is_answered(key, capsys, tmp_path, photos):
+    lines = [
+        {"photo": str(photos / "target.jpg"), "mm_per_px": 0.5, key: "a\0b"},
+        {"photo": "none.jpg"},
+    ]
+    path = tmp_path / "lines.jsonl"
+    path.write_text("\n".join(json.dumps(line) for line in lines))
+    main(["prepare", "--batch", str(path)])
+    told = [json.loads(line)["error"] for line in capsys.readouterr().out.splitlines()]
+    assert "NUL" in told[0] and "none.jpg" in told[1]

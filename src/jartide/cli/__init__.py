@@ -10,9 +10,8 @@ from __future__ import annotations
 import sys
 
 from jartide.cli.parser import make_parser
-from jartide.errors import JarTideError
-from jartide.log_file import begin_log, log_failure, quiet_libraries
-from jartide.wording import tr
+from jartide.cli.refusals import check_signs, sentence
+from jartide.log_file import begin_log, quiet_libraries
 
 
 def entry() -> int:
@@ -26,14 +25,11 @@ def main(argv: list[str] | None = None) -> int:
     """Run `jar-tide` and return its exit status."""
     arguments = make_parser().parse_args(argv)
     try:
+        check_signs(list(vars(arguments).values()))
         return arguments.run(arguments)
-    except JarTideError as error:
-        print(error, file=sys.stderr)
-        return 2
-    except Exception as error:
-        log_failure(error, "command line")
-        print(tr("error.unexpected", what=type(error).__name__), file=sys.stderr)
-        return 2
     except BrokenPipeError:  # whoever read our output has seen enough
         sys.stderr.close()
         return 0
+    except Exception as error:
+        print(sentence(error, "command line"), file=sys.stderr)
+        return 2

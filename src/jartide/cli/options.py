@@ -9,8 +9,8 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
-from jartide.errors import CommandError, JarTideError
-from jartide.log_file import log_failure
+from jartide.cli.refusals import check_signs, sentence
+from jartide.errors import CommandError
 from jartide.wording import tr
 
 Options = dict[str, Any]
@@ -30,11 +30,10 @@ def run(
         print(tr("cli.progress", number=number), file=sys.stderr)
         try:
             result = command({**given, **options_of(line, keys)})
-        except JarTideError as error:
-            result = {"error": str(error)}
+        except BrokenPipeError:
+            raise
         except Exception as error:  # one line that nobody foresaw never ends a batch
-            log_failure(error, f"batch line {number}")
-            result = {"error": tr("error.unexpected", what=type(error).__name__)}
+            result = {"error": sentence(error, f"batch line {number}")}
         print(json.dumps(result, ensure_ascii=False, allow_nan=False), flush=True)
     return 0
 
@@ -72,6 +71,7 @@ def options_of(line: str, keys: dict[str, Any]) -> Options:
         raise CommandError("error.command.line", example=example) from error
     if not isinstance(options, dict):
         raise CommandError("error.command.line", example=example)
+    check_signs(options)
     for key, value in options.items():
         if key not in keys:
             known = ", ".join(keys)

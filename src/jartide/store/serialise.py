@@ -18,6 +18,7 @@ from jartide.photo.settings import PhotoSettings
 from jartide.reading.decisions import LayerChoices
 from jartide.reading.result import Reading
 from jartide.reading.zones import Zone
+from jartide.store.records import Record
 from jartide.wording import Message
 
 
@@ -32,9 +33,6 @@ def converter() -> Converter:
 
 def get_ready() -> None:
     """Make what carries readings and records over, which takes a while the first time."""
-    # The records know the plans and boards: whoever only reads photos does without.
-    from jartide.store.records import Record
-
     for kind in _kinds_in(Reading, PhotoSettings, *get_args(Record)):
         converter().get_structure_hook(kind)
         converter().get_unstructure_hook(kind)
