@@ -4,8 +4,9 @@ What is true is held elsewhere, against simulated truth and published tables. He
 result, also those nobody looks at by itself, is compared with what it was: a change that is meant
 is written anew by `tools/make_kept_values.py` and read in the difference.
 
-Whole readings are not kept: a last digit that another processor rounds otherwise can move a line,
-and everything behind it. Comparisons and plans are made of the demo's readings, which are kept.
+In a whole reading a last digit that another processor rounds otherwise can move a line, and what
+is counted behind it: of those, each number is kept with how far such digits move it. Comparisons
+and plans are made of the demo's readings, which are kept as they are.
 """
 
 from __future__ import annotations
@@ -27,6 +28,8 @@ from jartide.store.serialise import reading_from_text
 
 # Digits that are kept; libraries of another build may differ in the last of them.
 _DIGITS, _RELATIVE, _ABSOLUTE = 5, 4e-3, 4e-4
+# So often a case is made with other last digits, and so many times what moved then is let pass.
+_DRAWS, _STEADY = 8, 5.0
 # Of so many things one more or less may be found by another build.
 _MANY, _ONE_IN = 20, 0.02
 
@@ -105,6 +108,55 @@ def _alike(kept: Any, now: Any) -> bool:
         many = isinstance(kept, int) and abs(kept) >= _MANY
         return math.isclose(kept, now, rel_tol=_ONE_IN if many else _RELATIVE, abs_tol=_ABSOLUTE)
     return bool(kept == now)
+
+
+def check_steady(folder: Path, name: str, result: Any) -> None:
+    """Compare with what was kept by `write_steady`, each number within its own tolerance."""
+    kept = json.loads((folder / f"{name}.json").read_text("utf-8"))
+    now = flat(result)
+    wrong = [
+        f"{path}: {was} is now {now.get(path, 'gone')}"
+        for path, was in kept.items()
+        if path not in now or not _within(was, now[path])
+    ]
+    assert not wrong, f"{len(wrong)} of {len(kept)} values of {name}: " + "; ".join(wrong[:10])
+
+
+def _within(kept: Any, now: Any) -> bool:
+    if not isinstance(kept, list):
+        return bool(kept == now)
+    return isinstance(now, float | int) and abs(now - kept[0]) <= kept[1]
+
+
+def write_steady(
+    folder: Path, cases: Mapping[str, Callable[[np.random.Generator | None], Any]]
+) -> None:
+    """Keep what stays of every case when the last digits of its picture are others.
+
+    Each case is made plain, and again with digits of chance. A number is kept with five times the
+    most it moved as its tolerance; a word, or a part of the result, that comes and goes is not.
+    """
+    folder.mkdir(parents=True, exist_ok=True)
+    for name, make in cases.items():
+        plain = flat(make(None))
+        others = [flat(make(np.random.default_rng(n))) for n in range(_DRAWS)]
+        kept = {
+            path: told
+            for path in sorted(plain)
+            if (told := _steady(plain[path], [other.get(path) for other in others])) is not None
+        }
+        lines = ",\n".join(f"{json.dumps(path)}: {json.dumps(kept[path])}" for path in kept)
+        (folder / f"{name}.json").write_text(f"{{\n{lines}\n}}\n", "utf-8")
+
+
+def _steady(plain: Any, others: list[Any]) -> Any:
+    """A number with its tolerance, a word that is always the same, or None."""
+    if isinstance(plain, bool) or not isinstance(plain, float | int):
+        return plain if all(plain == other for other in others) else None
+    if not all(isinstance(other, float | int) for other in others):
+        return None
+    most = max(abs(other - plain) for other in others)
+    return [plain, float(f"{max(_STEADY * most, _RELATIVE * abs(plain), _ABSOLUTE):.3g}")]
 
 
 def write(folder: Path, cases: Mapping[str, Callable[[], Any]]) -> None:

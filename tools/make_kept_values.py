@@ -11,9 +11,16 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from tests.kept_values import write
+from tests.kept_values import write, write_steady
 
-MODULES = {"reading": ("test_kept_measures",)}
+MODULES = {
+    "reading": ("test_kept_measures", "test_kept_readings"),
+    "boards": ("test_kept_values", "test_kept_advice"),
+    "paint": ("test_kept_values", "test_kept_amounts"),
+    "plan": ("test_kept_values", "test_kept_decisions"),
+}
+# Last digits change what is found in them: kept with how far.
+UNSTEADY = ("test_kept_readings",)
 PACKAGES = ("reading", "boards", "paint", "photo", "plan")
 
 
@@ -22,7 +29,8 @@ def main(*packages: str) -> None:
     for package in packages or PACKAGES:
         for name in MODULES.get(package, ("test_kept_values",)):
             module = import_module(f"tests.{package}.{name}")
-            write(module.FOLDER, module.CASES)
+            keep = write_steady if name in UNSTEADY else write
+            keep(module.FOLDER, module.CASES)
 
 
 if __name__ == "__main__":
