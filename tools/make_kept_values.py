@@ -17,6 +17,7 @@ MODULES = {
     "reading": ("test_kept_measures", "test_kept_readings"),
     "boards": ("test_kept_values", "test_kept_advice"),
     "paint": ("test_kept_values", "test_kept_amounts"),
+    "photo": ("test_kept_values", "test_kept_by_hand"),
     "plan": ("test_kept_values", "test_kept_decisions"),
 }
 # Last digits change what is found in them: kept with how far.

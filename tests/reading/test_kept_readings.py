@@ -1,4 +1,4 @@
-"""Whole readings of drawn surfaces, and what is suggested and shown of them, as they were."""
+"""Whole readings of drawn surfaces, and the zones that are suggested of them, as they were."""
 
 from __future__ import annotations
 
@@ -10,24 +10,19 @@ import numpy as np
 import pytest
 
 from jartide.families import family_named
-from jartide.measures.entries import BY_PATH
 from jartide.photo.load import decode_photo
 from jartide.photo.prepare import prepare
 from jartide.photo.settings import PhotoSettings
-from jartide.reading.places import places_of
 from jartide.reading.read import find_basis, read_basis
 from jartide.reading.suggest import suggest_parts, suggest_zones
 from jartide.studio.camera import photograph
-from jartide.studio.families import SURFACES, draw_family
+from jartide.studio.families import draw_family
 from tests.kept_values import check_steady
 
 FOLDER = Path(__file__).parent / "kept_readings"
 SIZE_MM, MM_PER_PX, SEED = (110.0, 90.0), 0.3, 3
 # Of each pixel, about what single precision leaves open.
 _LAST_DIGIT = 4e-7
-# Where these were measured is shown to the painter.
-_SHOWN = [next(p for p in BY_PATH if BY_PATH[p].block == block)
-          for block in ("lines", "patches", "specks", "cells", "grain", "weave")]  # fmt: skip
 
 
 @lru_cache(maxsize=2)
@@ -45,18 +40,17 @@ def _read(family, digits):
     basis = find_basis(picture, family)
     reading, layers = read_basis(basis)[:2]
     return {
-        "reading": reading,
+        # Colours met less often change places with the last digits.
+        "reading": replace(reading, colours=None),
         "zones": suggest_zones(layers, family_named(family)),
         "parts": suggest_parts(layers.labels, layers.valid, 4),
-        "places": [
-            places_of(path, basis, reading, layers)
-            for path in _SHOWN
-            if getattr(reading.pattern, path.split(".")[0]) is not None
-        ],
     }
 
 
-CASES = {family: partial(_read, family) for family in sorted(SURFACES)}
+# Of the other families a line or a patch more is found where arithmetic is done otherwise (without
+# AVX2, with AVX-512): what hangs on it can't be kept.
+FAMILIES = ("brushed", "concrete", "marble", "rust", "stone", "verdigris", "wood")
+CASES = {family: partial(_read, family) for family in FAMILIES}
 
 
 @pytest.mark.parametrize("case", CASES)
