@@ -19,10 +19,8 @@ from jartide.photo.settings import (
     CardUse,
     Chart,
     Column,
-    EvenLight,
     KnownLength,
     KnownPatch,
-    LightSource,
     PhotoSettings,
     Polygon,
     Rect,
@@ -41,7 +39,6 @@ from tests.reading.test_kept_measures import cloud, rgb_of
 FOLDER = Path(__file__).parent / "kept_by_hand"
 LEANS = ((310.0, 240.0), (1290.0, 300.0), (1220.0, 1010.0), (350.0, 930.0))
 NO_CARD = PhotoSettings(card=CardUse(ignore=True))
-NOT_EVEN = EvenLight(source=LightSource.NOT)
 LINES = VanishingLines(
     level=((LEANS[0], LEANS[1]), (LEANS[3], LEANS[2])),
     upright=((LEANS[0], LEANS[3]), (LEANS[1], LEANS[2])),
@@ -56,7 +53,7 @@ BY_HAND = {
     "lines": replace(NO_CARD, lines=LINES, known_length=LENGTH),
     "column by diameter": replace(NO_CARD, column=replace(ROUND, diameter_mm=160.0)),
     "column by height": replace(NO_CARD, column=replace(ROUND, height_mm=220.0)),
-    "scale": replace(NO_CARD, mm_per_px=0.21, neutrals=(GREY, TINT), light=NOT_EVEN),
+    "scale": replace(NO_CARD, mm_per_px=0.21, neutrals=(GREY, TINT)),
     "region": replace(
         NO_CARD, mm_per_px=0.21, carved=True, metal=True,
         region=Rect(x=200, y=220, w=900, h=700),
@@ -85,7 +82,6 @@ def _prepared(name):
         "layout": found.layout,
         "where": found.where,
         "before": found.before,
-        "light": found.light_seen,
         "asked": (has_scale(settings), wants_card(settings)),
     }
 
