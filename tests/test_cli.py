@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import json
+import os
+import subprocess
+import sys
 from importlib.resources import files
 
 import jsonschema
@@ -395,3 +398,18 @@ def test_a_nul_in_a_batch_line_is_told_and_the_next_line_is_answered(key, capsys
     main(["prepare", "--batch", str(path)])
     told = [json.loads(line)["error"] for line in capsys.readouterr().out.splitlines()]
     assert "NUL" in told[0] and "none.jpg" in told[1]
+
+
+def test_a_reader_that_has_seen_enough_ends_a_batch_quietly(tmp_path):
+    path = tmp_path / "lines.jsonl"
+    path.write_text('{"photo": "none.jpg"}\n' * 3)
+    here, there = os.pipe()
+    os.close(here)
+    ended = subprocess.run(
+        [sys.executable, "-m", "jartide", "prepare", "--batch", str(path)],
+        stdout=there, stderr=subprocess.PIPE, text=True, check=False,
+    )  # fmt: skip
+    os.close(there)
+    assert "went wrong" not in ended.stderr and "Traceback" not in ended.stderr
+    # The first answer could not be told: the second line was not begun.
+    assert "2" not in ended.stderr

@@ -22,13 +22,12 @@ MODULES = {
 }
 # Last digits change what is found in them: kept with how far.
 UNSTEADY = ("test_kept_readings",)
-PACKAGES = ("reading", "boards", "paint", "photo", "plan")
 
 
 def main(*packages: str) -> None:
     """Write every case of the packages named."""
-    for package in packages or PACKAGES:
-        for name in MODULES.get(package, ("test_kept_values",)):
+    for package in packages or MODULES:
+        for name in MODULES[package]:
             module = import_module(f"tests.{package}.{name}")
             keep = write_steady if name in UNSTEADY else write
             keep(module.FOLDER, module.CASES)

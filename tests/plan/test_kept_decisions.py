@@ -63,7 +63,7 @@ SCHOOLS = (
 )
 
 
-def named(steps):
+def as_told(steps):
     """Steps without their ids, which are made anew each time, and without what says nothing."""
     return [
         {
@@ -100,7 +100,7 @@ def _proposed(target):
         for school in (n % 3, (n + 1) % 3):
             steps, pieces = planned(target, site, school)
             kept[f"{site} {school}"] = (
-                named(steps), _found(steps, pieces, target, dark=school == 1),
+                as_told(steps), _found(steps, pieces, target, dark=school == 1),
             )  # fmt: skip
     return kept
 
@@ -124,7 +124,7 @@ def _spoilt(target):
         early = moved(steps, step.id, -1)
         told[f"early {n + 1}"] = _found(early, pieces, target)
         for one in findings_of(without, pieces, _family(target))[:2]:
-            told[f"mended {n + 1} {one.rule}"] = named(mended(without, one))
+            told[f"mended {n + 1} {one.rule}"] = as_told(mended(without, one))
             aside = set_aside(without, one, "Seen on the board")
             told[f"aside {n + 1} {one.rule}"] = [let_stand(step) for step in aside]
     return told
@@ -151,18 +151,18 @@ def _edited():
     layer = next(step for step in steps if step.lays)
     text = f"S{steps.index(layer) + 1}.coats=3; S{len(steps)}.note=Two thin ones; S2.wet=no"
     kept = {
-        "added": [named(added(steps, name, layer.id)) for name in list(techniques())[::9]],
-        "repeated": named(repeated(steps, layer.id)),
-        "up": named(moved(steps, layer.id, 1)),
-        "overridden": named(overridden(steps, text, [one.layer for one in steps])[0]),
-        "oil": named([in_oil(step) for step in steps]),
-        "carrier": named([thinned_with_carrier(step, 0.02) for step in steps]),
+        "added": [as_told(added(steps, name, layer.id)) for name in list(techniques())[::9]],
+        "repeated": as_told(repeated(steps, layer.id)),
+        "up": as_told(moved(steps, layer.id, 1)),
+        "overridden": as_told(overridden(steps, text, [one.layer for one in steps])[0]),
+        "oil": as_told([in_oil(step) for step in steps]),
+        "carrier": as_told([thinned_with_carrier(step, 0.02) for step in steps]),
         "over": [is_over_thinned(step, label) for step in steps for label in (None, 0.01, 0.4)],
         "limits": [water_limit(product, at) for product in Product for at in (None, 0.1)],
     }
     tests = [step for step in steps if step.kind == "test"]
     kept["tested"] = [
-        named(with_outcome(steps, step.id, outcome)) for step in tests for outcome in Outcome
+        as_told(with_outcome(steps, step.id, outcome)) for step in tests for outcome in Outcome
     ]
     return kept
 

@@ -119,7 +119,8 @@ def warm_up(progress: Progress) -> None:
         import_module(entry.place)
         progress(0.5)
     import_module("jartide.job.tables").read_all()
-    import_module("jartide.store.serialise").get_ready()
+    records = import_module("jartide.store.workspace").KINDS
+    import_module("jartide.store.serialise").get_ready(*records)
     # Whoever looks at a source text on the way keeps it: tens of megabytes nobody reads.
     linecache.clearcache()
 

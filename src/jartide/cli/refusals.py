@@ -6,16 +6,16 @@ from jartide.errors import CommandError, JarTideError
 from jartide.log_file import log_failure
 from jartide.wording import tr
 
-# A name is told by its beginning: what was pasted in its place may go on for pages.
-_MOST_OF_A_NAME = 60
+# What was pasted in the place of a name may go on for pages: its beginning tells enough.
+_MOST_OF_A_NAME = 120
 
 
 def sentence(error: Exception, where: str) -> str:
     """Return what a person is told of a failure; what nobody foresaw is logged, with its place."""
     if isinstance(error, JarTideError):
         return str(error)
-    if isinstance(error, OSError) and error.strerror:
-        name = str(error.filename or "")
+    if isinstance(error, OSError) and error.filename and error.strerror:
+        name = str(error.filename)
         shown = name if len(name) <= _MOST_OF_A_NAME else f"{name[:_MOST_OF_A_NAME]}…"
         return str(CommandError("error.command.path", name=shown, why=error.strerror))
     log_failure(error, where)

@@ -19,7 +19,7 @@ from jartide.job.layers import Layers
 from jartide.job.pictures import Pictures
 from jartide.job.plan import TimedPlan
 from jartide.job.readings import Readings
-from jartide.job.records import Jobs, Records, jobs_of
+from jartide.job.records import Jobs, Records
 from jartide.job.runner import Progress, Runner
 from jartide.job.sheet import Sheet
 from jartide.job.sheet_content import SheetGatherer
@@ -120,7 +120,7 @@ class OpenJob:
 
         def returned(found: tuple[Workspace, Restored | None, str]) -> None:
             workspace, restored, refused = found
-            self._came((workspace, jobs_of(workspace)))
+            self._came((workspace, workspace.jobs_with_finishes()))
             if restored is None:
                 self.events.failed.emit(refused)
                 return
@@ -172,7 +172,7 @@ def _opened(folder: Path, *, demo: bool) -> tuple[Workspace, Jobs]:
     if demo and not workspace.jobs():
         fill_with_demo(workspace)
         workspace.set_preference("demo", True)
-    return workspace, jobs_of(workspace)
+    return workspace, workspace.jobs_with_finishes()
 
 
 def _restored(

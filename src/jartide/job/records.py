@@ -40,12 +40,6 @@ def is_whole(photo: Photo) -> bool:
     return photo.use == "board" and not photo.stage.after and not photo.stage.series
 
 
-def jobs_of(workspace: Workspace) -> Jobs:
-    """Return all jobs of a workspace with their finishes."""
-    finishes = workspace.all_finishes()
-    return [(job, finishes.get(job.id, [])) for job in workspace.jobs()]
-
-
 class Records:
     """What the workspace holds, and what of it is open."""
 
@@ -91,10 +85,10 @@ class Records:
 
     def jobs(self) -> list[tuple[Job, list[Finish]]]:
         """Return all jobs with their finishes."""
-        return self._list("jobs", "", jobs_of)
+        return self._list("jobs", "", Workspace.jobs_with_finishes)
 
     def know_jobs(self, jobs: Jobs) -> None:
-        """Take what `jobs_of` has listed already."""
+        """Take what `Workspace.jobs_with_finishes` has listed already."""
         self._listed["jobs", ""] = jobs
 
     def job(self) -> Job | None:

@@ -97,8 +97,7 @@ def read_logbook(
     half the time.
     """
     if listed is None:
-        finishes = workspace.all_finishes()
-        listed = [(job, finishes.get(job.id, [])) for job in workspace.jobs()]
+        listed = workspace.jobs_with_finishes()
     # Of thousands of jobs, each wording is made once.
     worded = cache(tr)
     of_finish = {f.id: f.job_id for _, own in listed for f in own}

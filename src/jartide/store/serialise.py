@@ -18,7 +18,6 @@ from jartide.photo.settings import PhotoSettings
 from jartide.reading.decisions import LayerChoices
 from jartide.reading.result import Reading
 from jartide.reading.zones import Zone
-from jartide.store.records import Record
 from jartide.wording import Message
 
 
@@ -31,9 +30,9 @@ def converter() -> Converter:
     return made
 
 
-def get_ready() -> None:
-    """Make what carries readings and records over, which takes a while the first time."""
-    for kind in _kinds_in(Reading, PhotoSettings, *get_args(Record)):
+def get_ready(*records: Any) -> None:
+    """Make what carries readings and these records over, which takes a while the first time."""
+    for kind in _kinds_in(Reading, PhotoSettings, *records):
         converter().get_structure_hook(kind)
         converter().get_unstructure_hook(kind)
 

@@ -205,6 +205,11 @@ class Workspace:
             found.setdefault(finish.job_id, []).append(finish)
         return found
 
+    def jobs_with_finishes(self) -> list[tuple[Job, list[Finish]]]:
+        """Return all jobs in their order, each with its finishes."""
+        finishes = self.all_finishes()
+        return [(job, finishes.get(job.id, [])) for job in self.jobs()]
+
     def rows(self, query: Any) -> list[Any]:
         """Return the rows of a query over `store.tables`, for lists of very many records."""
         with self._engine.connect() as connection:
