@@ -68,8 +68,8 @@ class SheetStation(Station):
         out = [(kind, tr(f"sheet.out.{kind}")) for kind in _OUT]
         self._out = MenuButton(tr("sheet.out"), out, self)
         self._out.picked.connect(self._picked)
-        job.events.changed.connect(self.refresh)
-        job.events.picture_ready.connect(lambda _: self.refresh())
+        job.events.changed.connect(self._soon)
+        job.events.picture_ready.connect(lambda _: self._soon())
         job.events.reading_ready.connect(lambda _: self._read())
 
     # ---- showing
@@ -100,14 +100,16 @@ class SheetStation(Station):
         if made is not None and made is not self._shown:
             self._shown = made
             self._pages.show_pages([to_image(page) for page in made.pages])
-        if self.job.readings.are_many:
-            # Dozens of boards come in one after the other: gathered anew now and then, and last.
-            if not self._later.isActive():
-                self._later.start()
-        else:
-            self.refresh()
+        self._soon()
         self.foot_changed.emit()
         self.update()
+
+    def _soon(self) -> None:
+        """Follow the document: of a very large finish now and then, and once more at the end."""
+        if not self.job.readings.are_many:
+            self.refresh()
+        elif not self._later.isActive():
+            self._later.start()
 
     def _changed(self) -> None:
         without = [part for part in _PARTS if not self._ticks[part].isChecked()]
@@ -176,7 +178,7 @@ class SheetStation(Station):
             what, path = self._waiting
             self._waiting = None
             self.save_more(what, path)
-        self.refresh()
+        self._soon()
 
     def _print_pressed(self) -> None:
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)
