@@ -57,6 +57,14 @@ def press(window, text):
     QTest.mouseClick(button(window.foot, text), Qt.MouseButton.LeftButton)
 
 
+def point_at(window, share):
+    """Press on the photo at shares of its width and height."""
+    view = the(window.station("photos"), PhotoView)
+    frame = view.frame()
+    place = QPoint(round(share[0] * frame.width()), round(share[1] * frame.height()))
+    QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=place)
+
+
 def settings(window):
     return window.station("photos").photo().settings
 
@@ -172,7 +180,10 @@ def test_patches_take_known_colours_and_give_them(qtbot, window):
     photos = window.station("photos")
     photos.open_step("colour")
     panel = photos.panel("colour")
-    pressed(panel, tr("step.grey.begin"))
+    before = settings(window)
+    pressed(panel, tr("colour.grey_card"))
+    assert settings(window) == before  # nothing changes before a place is pointed at
+    point_at(window, (0.9, 0.5))
     settle(qtbot, window)
     # The first patch has no value, so its colour can only be kept once the photo is corrected.
     typed(panel, tr("colour.name"), "Wall")
@@ -263,7 +274,7 @@ def test_sheen_card_and_file_panels(qtbot, window, tmp_path, monkeypatch):
     assert dict(settings(window).card.measured)["paper"] == (94.0, 0.2, -1.0)
     out = tmp_path / "card.pdf"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(out), ""))
-    picked(card, tr("card.print_size"), "A6")
+    picked(card, tr("card.save"), "A6")
     settle(qtbot, window)
     assert out.read_bytes().startswith(b"%PDF")
     bad = tmp_path / "values.csv"

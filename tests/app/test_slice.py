@@ -17,6 +17,7 @@ from jartide.app.runner import QtRunner
 from jartide.boards.closeness import closeness
 from jartide.errors import Cancelled, PhotoError
 from jartide.store.records import PhotoUse
+from jartide.wording import tr
 from tests.conftest import SIZE_MM
 
 from .conftest import settle
@@ -24,7 +25,8 @@ from .conftest import settle
 pytestmark = pytest.mark.usefixtures("small_pictures")
 
 
-def drop(window, *paths):
+def drop(window, *paths, use="target"):
+    """Drop photos; where it is asked what they show, say that."""
     mime = QMimeData()
     mime.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
     event = QDropEvent(
@@ -35,6 +37,8 @@ def drop(window, *paths):
         Qt.KeyboardModifier.NoModifier,
     )
     window.dropEvent(event)
+    if window.foot.shown.text.startswith("What do"):
+        press(window, tr(f"photos.it_is.{use}"))
 
 
 def press(window, text):
@@ -118,7 +122,7 @@ def test_a_painter_goes_once_through_the_whole_job(
     settings = job.readings.target().settings
     assert settings.size_mm == SIZE_MM
     assert settings.corners[2] == pytest.approx((800, 800), abs=4)
-    assert "is ready" in window.foot.shown.text
+    assert window.foot.shown.text == tr("photos.no_colour", title="Target")
 
     # Read.
     press(window, "Read the target")
@@ -233,6 +237,8 @@ def test_a_picture_is_pasted(qtbot, open_window):
     image.fill(Qt.GlobalColor.darkGreen)
     QApplication.clipboard().setImage(image)
     window.paste()
+    assert not window.job.records.photos()  # it is asked first what it shows
+    press(window, tr("photos.it_is.target"))
     settle(qtbot, window)
     assert window.job.readings.target().file_name == "pasted photo.png"
 

@@ -9,6 +9,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QWidget
 
+from jartide.app.card_out import card_button
 from jartide.app.kit import Kit
 from jartide.app.widgets.buttons import Button
 from jartide.app.widgets.painted import Painted, reachable
@@ -20,7 +21,8 @@ from jartide.wording import tr
 
 HEIGHT = 64
 _NAME = "guide"
-# A step is over when what it asks for is there, or when it is skipped.
+# A step is over when what it asks for is there; the others when they have been looked at.
+_ASKS = ("photo", "measure", "paints", "mix", "plan", "board")
 STEPS = ("photo", "measure", "reading", "paints", "mix", "plan", "board", "judge", "sheet")
 _STATION = {
     "photo": "photos", "measure": "photos", "reading": "reading", "paints": "jars",
@@ -44,14 +46,17 @@ class Guide(Painted):
         self._finish_id, self._step = "", 0
         self._practice = Button(tr("guide.practice"), self)
         self._practice.clicked.connect(lambda _=False: self.practise())
+        self._card = card_button("print", job, self)
+        self._save_card = card_button("save", job, self)
         self._on = Button(tr("guide.on"), self)
-        self._on.clicked.connect(lambda _=False: self.skip())
+        self._on.clicked.connect(lambda _=False: self.go_on())
         self._leave = Button(tr("guide.leave"), self)
         self._leave.clicked.connect(lambda _=False: self.leave())
         reachable(self, tr("guide.name"))
         job.events.changed.connect(self.look)
         job.events.picture_ready.connect(lambda _: self.look())
         job.events.reading_ready.connect(lambda _: self.look())
+        job.events.worked_out.connect(self.look)
         job.events.opened.connect(self._opened)
         self.hide()
 
@@ -121,9 +126,12 @@ class Guide(Painted):
         self.station_wanted.emit(_STATION[self.step])
         self._show()
 
-    def skip(self) -> None:
-        """Go on to the next step, whether this one is done or not."""
-        self._next()
+    def go_on(self) -> None:
+        """Go on to the next step, or say what this one still waits for."""
+        if self.step in _ASKS and not self._is_done():
+            self.job.events.told.emit(tr(f"guide.waits.{self.step}"))
+        else:
+            self._next()
 
     def _next(self) -> None:
         self._step += 1
@@ -190,7 +198,7 @@ class Guide(Painted):
         if self.step == "paints":
             return bool(self.job.workspace.tins())
         if self.step == "mix":
-            return any(mix.parts for mix in self.job.workspace.mixes(self._finish_id))
+            return any(mix.parts for _, mix in self.job.jars.all())
         if self.step == "plan":
             plans = self.job.workspace.plans([self._finish_id])
             return any(plan.steps for plan in plans)
@@ -217,6 +225,8 @@ class Guide(Painted):
         if shown:
             self._practice.setVisible(self.step in _PRACTICE or self._can_mark())
             self._practice.setText(tr("guide.mark" if self.step == "measure" else "guide.practice"))
+            for button in (self._card, self._save_card):
+                button.setVisible(self.step == "photo")
             last = self._step == len(STEPS) - 1
             self._on.setText(tr("guide.end" if last else "guide.on"))
             self.setAccessibleName(f"{self._heading()} {tr(f'guide.{self.step}')}")
@@ -234,14 +244,18 @@ class Guide(Painted):
     def _heading(self) -> str:
         return tr("guide.step", number=self._step + 1, steps=len(STEPS))
 
+    def _shown_buttons(self) -> list[Button]:
+        """From right to left."""
+        row = (self._on, self._leave, self._practice, self._save_card, self._card)
+        return [button for button in row if button.isVisibleTo(self)]
+
     def _place(self) -> None:
         x = self.width() - 24
-        for button in (self._on, self._leave, self._practice):
-            if button.isVisibleTo(self):
-                button.adjustSize()
-                x -= button.width()
-                button.move(x, 10)
-                x -= 12
+        for button in self._shown_buttons():
+            button.adjustSize()
+            x -= button.width()
+            button.move(x, 10)
+            x -= 12
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._place()
@@ -252,8 +266,7 @@ class Guide(Painted):
         kit.across(0, HEIGHT - 2, w, "accent", 2)
         if not self.step:
             return
-        buttons = [b for b in (self._practice, self._leave, self._on) if b.isVisibleTo(self)]
-        room = min(b.x() for b in buttons) - 24 - 24
+        room = min(b.x() for b in self._shown_buttons()) - 24 - 24
         advance = kit.text(24, 21, self._heading(), 16, 700, "ink")
         left = 24 + advance + 18
         kit.paragraph(left, 9, room - left + 24, tr(f"guide.{self.step}"), 16, 400, "ink", lines=2)

@@ -40,6 +40,7 @@ from jartide.wording import tr
 
 if TYPE_CHECKING:
     from jartide.app.guide import Guide
+    from jartide.app.incoming import Data
     from jartide.job.open_job import OpenJob
     from jartide.store.bundle import Bundle
 
@@ -97,6 +98,7 @@ class MainWindow(QMainWindow):
         from jartide.app.arrivals import Arrivals
         from jartide.app.due_watch import DueWatch
         from jartide.app.guide import Guide
+        from jartide.app.incoming import Incoming
         from jartide.app.place_watch import PlaceWatch
 
         self._job = job
@@ -118,6 +120,7 @@ class MainWindow(QMainWindow):
         events.reading_ready.connect(self._came)
         events.worked_out.connect(self._update_header)
         self._arrivals = Arrivals(self)
+        self._incoming = Incoming(job, self.foot)
         self.show_jobs()
 
     # ---- stations
@@ -218,6 +221,8 @@ class MainWindow(QMainWindow):
 
     def _show(self, page: Station) -> None:
         self._dress(page)
+        if page is not self._stack.currentWidget():
+            self.foot.clear_over()  # what was said belongs to the page it was said on
         self._stack.setCurrentWidget(page)
         page.enter()
         page.setFocus()
@@ -349,10 +354,15 @@ class MainWindow(QMainWindow):
 
     def ask_for_photos(self, board: bool) -> None:
         """Ask for photo files; `board` when they are of a new board."""
-        ask_photos(
-            self,
-            lambda data, name: self.job.pictures.add_photo(data, name, board=board),
-        )
+        if board:
+            ask_photos(
+                self,
+                lambda data, name: self.job.pictures.add_photo(data, name, board=True),
+            )
+            return
+        found: list[tuple[Data, str]] = []
+        ask_photos(self, lambda data, name: found.append((data, name)))
+        self._incoming.ask(found)
 
     def _place_gone(self, folder: str) -> None:
         """The workspace is not where it was: nothing can be changed until it is back."""
@@ -383,18 +393,22 @@ class MainWindow(QMainWindow):
         )
 
     def _bring(self, mime: QMimeData) -> bool:
-        """Bring in what was dropped or pasted; on the Boards station it is a new board."""
+        """Bring in what was dropped or pasted: as a new board on Boards, else it is asked."""
         board = self.is_at("boards")
         if self.job.finish is None:
             self.foot.show_error(tr("error.drop.no_finish"))
             return False
         files = [Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()]
+        came: list[tuple[Data, str]] = []
         for file in files:
-            self.add_file(file, board=board)
+            take_file(file, lambda data, name: came.append((data, name)))
         if not files and mime.hasImage():
-            self.job.pictures.add_photo(pasted_photo(mime), tr("photo.pasted"), board=board)
-            return True
-        return bool(files)
+            came.append((pasted_photo(mime), tr("photo.pasted")))
+        if board:
+            self._incoming.bring_boards(came)
+        else:
+            self._incoming.ask(came)
+        return bool(came)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if event.mimeData().hasUrls() or event.mimeData().hasImage():

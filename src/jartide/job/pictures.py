@@ -211,10 +211,12 @@ class Pictures:
         board: bool,
         watched: bool = False,
         source: Source = Source.FILE,
+        use: PhotoUse | None = None,
     ) -> None:
-        """Bring a photo in: as the target, or as a new board, or else for mood.
+        """Bring a photo in: as a new board or as what it is said to be.
 
-        A watched folder's photo is the target if there is none, else a new board.
+        Where nothing is said it is the target, or for mood if there is one. A watched
+        folder's photo is the target if there is none, else a new board.
         """
         finish = self._records.finish
         if finish is None:
@@ -229,6 +231,8 @@ class Pictures:
                 made = Board(finish_id=finish.id, number=number, made_at=now())
                 records.append(made)
                 photo = replace(photo, board_id=made.id, use=PhotoUse.BOARD)
+            elif use is not None:
+                photo = replace(photo, use=use, settings=_first_settings(use))
             self._records.add(tr("undo.add_photo", name=name), *records, photo)
             self._records.events.arrived.emit(photo.id, watched)
 
@@ -259,12 +263,7 @@ class Pictures:
                 self._new_photo(finish, loaded, name, Source.FILE),
                 board_id=None if board is None else board.id,
                 use=PhotoUse(use),
-                # Of a room all is looked at, of a board the piece.
-                settings=(
-                    PhotoSettings(whole_plane=PhotoUse(use) is PhotoUse.SURROUNDINGS)
-                    if like is None
-                    else like.settings
-                ),
+                settings=_first_settings(PhotoUse(use)) if like is None else like.settings,
                 stage=stage,
             )
             records: tuple[Record, ...] = (photo,)
@@ -292,6 +291,11 @@ class Pictures:
             added_at=now(),
             position=max((p.position for p in others), default=-1) + 1,
         )
+
+
+def _first_settings(use: PhotoUse) -> PhotoSettings:
+    """How a photo is made ready at first: of a room all is looked at, of a board the piece."""
+    return PhotoSettings(whole_plane=use is PhotoUse.SURROUNDINGS)
 
 
 def _take_in(data: Data, name: str, files: PhotoFiles, progress: Progress) -> LoadedPhoto:

@@ -22,10 +22,13 @@ class Standing:
     level: float
 
 
-def is_scaled(job: OpenJob, photo: Photo) -> bool:
-    """Whether lengths can be measured on a photo."""
+def is_ready(job: OpenJob, photo: Photo) -> bool:
+    """Whether lengths and colours can be measured on a photo."""
     flat = job.pictures.flat(photo)
-    return has_scale(photo.settings) if flat is None else flat.mm_per_px is not None
+    if flat is None:
+        s = photo.settings
+        return has_scale(s) and bool(s.neutrals or s.chart or s.scan)
+    return flat.mm_per_px is not None and flat.prepared.picture.balance_known
 
 
 def of_photos(job: OpenJob) -> Standing:
@@ -33,7 +36,7 @@ def of_photos(job: OpenJob) -> Standing:
     photos = job.records.photos()
     if not photos:
         return Standing(note=tr("photos.none"), level=0.0)
-    ready = sum(is_scaled(job, p) or p.use in ONLY_LOOKED_AT for p in photos)
+    ready = sum(p.use in ONLY_LOOKED_AT or is_ready(job, p) for p in photos)
     return Standing(note=tr("photos.count", count=len(photos)), level=ready / len(photos))
 
 
@@ -61,7 +64,7 @@ def of_jars(job: OpenJob) -> Standing:
 
 def of_steps(job: OpenJob) -> Standing:
     """Return how far the plan is worked off, and what asks for a hand."""
-    if job.readings.of_target() is None:
+    if job.readings.of_target() is None or not job.plan.surfaces():
         return Standing(note=tr("steps.none"), level=0.0)
     if not job.plan.is_kept():
         return Standing(note=tr("steps.proposed"), level=0.05)

@@ -14,6 +14,10 @@ from jartide.wording import Message
 
 # A patch smaller than this says more about noise than about the light.
 MIN_PATCH_PX = 16
+# Plain office paper in a room's light, CIELAB D65: whiteners need more ultraviolet than windows and
+# lamps leave. Sheets of different makes lie within `_PAPER_SD` of it, CIEDE2000.
+PAPER, PAPER_LAB = "paper", (94.0, 0.0, -2.0)
+_PAPER_SD, _PATCH_SD = 2.5, 1.0
 
 
 def crop(photo: Photo, rect: Rect, what: str) -> np.ndarray:
@@ -64,7 +68,8 @@ def correction_by_patches(photo: Photo, patches: tuple[KnownPatch, ...]) -> Corr
             raise PrepareError("error.neutral.lightness")
     if all(p.lightness is not None for p in patches):
         labs = np.array([[p.lightness, p.a, p.b] for p in patches], float)
-        known = KnownColours(seen=lights, lab=labs, trust=np.full(len(patches), 1.0))
+        trust = [_PAPER_SD if patch.source == PAPER else _PATCH_SD for patch in patches]
+        known = KnownColours(seen=lights, lab=labs, trust=np.array(trust))
         return fit_correction(known, Grade.PATCH)
     gains = []
     for patch, light in zip(patches, lights, strict=True):

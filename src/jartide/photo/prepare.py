@@ -18,6 +18,7 @@ from jartide.photo.even_light import (
     log_light_over,
     seen_from,
 )
+from jartide.photo.grey_doubt import grey_warnings
 from jartide.photo.health import Warnings, light_warnings, photo_warnings
 from jartide.photo.layout import Layout, SquaredBy, check_scale, layout_of, wants_card
 from jartide.photo.leave_out import draw_shapes
@@ -225,7 +226,9 @@ def _correction(
     if settings.chart is not None:
         return correction_by_chart(photo, settings.chart), []
     if settings.neutrals:
-        return correction_by_patches(photo, settings.neutrals), []
+        return correction_by_patches(photo, settings.neutrals), grey_warnings(
+            photo, settings.neutrals
+        )
     if card is not None:
         known = known_colours(seen_patches(photo, card), dict(settings.card.measured))
         if known is not None:

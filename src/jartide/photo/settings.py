@@ -69,6 +69,7 @@ class KnownPatch:
     of the light is taken out but the exposure is left. `a` and `b` are 0 for a
     grey. `source` says where the values came from: empty for typed in, a word of
     `devices.source.Source`, or the name of another photo of the same wall.
+    `sure` says that the painter was asked whether it is grey, and it is.
     """
 
     rect: Rect
@@ -76,6 +77,7 @@ class KnownPatch:
     a: float = 0.0
     b: float = 0.0
     source: str = ""
+    sure: bool = False
 
     def is_made_up(self) -> bool:
         """Whether a stand-in told its colour."""

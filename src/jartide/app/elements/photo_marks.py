@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -14,6 +14,9 @@ from jartide.app.kit import Kit, text_width
 _RING = 12.0
 _LIGHT, _DARK = QColor(255, 255, 255), QColor(0, 0, 0)
 VEIL = QColor(128, 128, 128, 150)
+
+# The handle by which the whole box is moved.
+BOX_MIDDLE = 4
 
 Point = tuple[float, float]
 
@@ -39,6 +42,32 @@ class Mark:
     label: str = ""
     movable: bool = False
     radius_px: float = 0.0
+
+
+def handles_of(mark: Mark) -> tuple[Point, ...]:
+    """Return the points by which a mark is moved: of a box its corners and its middle."""
+    if mark.kind is not MarkKind.BOX:
+        return mark.points
+    (x0, y0), (x1, y1) = mark.points
+    return (x0, y0), (x1, y0), (x1, y1), (x0, y1), ((x0 + x1) / 2, (y0 + y1) / 2)
+
+
+def with_handle_at(mark: Mark, number: int, to: Point) -> Mark:
+    """Return a mark with one of its handles moved: a box keeps its size when its middle is."""
+    if mark.kind is MarkKind.BOX:
+        return replace(mark, points=box_moved((mark.points[0], mark.points[1]), number, to))
+    return replace(mark, points=tuple(to if n == number else p for n, p in enumerate(mark.points)))
+
+
+def box_moved(box: tuple[Point, Point], number: int, to: Point) -> tuple[Point, Point]:
+    """Return the two corners of a box after one handle, as in `handles_of`, was moved."""
+    (x0, y0), (x1, y1) = box
+    if number == BOX_MIDDLE:
+        half = (x1 - x0) / 2, (y1 - y0) / 2
+        return (to[0] - half[0], to[1] - half[1]), (to[0] + half[0], to[1] + half[1])
+    across = (to[0], x1) if number in (0, 3) else (x0, to[0])
+    down = (to[1], y1) if number in (0, 1) else (y0, to[1])
+    return (min(across), min(down)), (max(across), max(down))
 
 
 def draw_mark(kit: Kit, mark: Mark, places: list[QPointF], ratio: float) -> None:

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QPushButton, QSizePolicy, QWidget
 
 from jartide.app.kit import Kit, text_width
 from jartide.app.widgets.painted import Painted, current_theme, reachable
+from jartide.app.widgets.pressed_by_enter import press_by_enter
 
 HEIGHT = 44
 # A button is drawn this far inside its widget, to leave room for the focus ring.
@@ -29,6 +30,10 @@ class Button(QPushButton):
 
     def sizeHint(self) -> QSize:
         return QSize(max(round(text_width(self.text(), 16, 600)) + 44, 96), HEIGHT)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if not press_by_enter(self, event):
+            super().keyPressEvent(event)
 
     def paintEvent(self, event: QEvent) -> None:
         painter = QPainter(self)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF
-from PySide6.QtGui import QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QComboBox, QWidget
 
 from jartide.app.kit import Kit
 from jartide.app.widgets.label import tip
 from jartide.app.widgets.painted import current_theme
+from jartide.app.widgets.pressed_by_enter import ENTER
 
 
 class DropDown(QComboBox):
@@ -34,6 +35,13 @@ class DropDown(QComboBox):
         x, y = self.width() - 20, self.height() / 2 - 2
         kit.polygon([QPointF(x - 5, y), QPointF(x + 5, y), QPointF(x, y + 6)], "ink2")
         painter.end()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Enter opens the list, as it opens everything."""
+        if Qt.Key(event.key()) in ENTER:
+            self.showPopup()
+        else:
+            super().keyPressEvent(event)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         """Leave the wheel to the page: a choice must not change in passing."""

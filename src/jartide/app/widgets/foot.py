@@ -68,8 +68,13 @@ class Foot(Painted):
         close = Action(text=tr("foot.understood"), run=self.clear_over)
         self._show_over(FootState(text=sentence, sign="stop", actions=(close,)), 0)
 
-    def show_choice(self, sentence: str, choices: list[tuple[str, Callable[[], None]]]) -> None:
-        """Ask, and go back to what the station says once one is chosen."""
+    def show_choice(
+        self, sentence: str, choices: list[tuple[str, Callable[[], None]]], primary: str = ""
+    ) -> None:
+        """Ask, and go back to what the station says once one is chosen.
+
+        `primary` names the choice that most painters make; it waits for Enter.
+        """
 
         def chosen(run: Callable[[], None]) -> Callable[[], None]:
             def go() -> None:
@@ -79,8 +84,13 @@ class Foot(Painted):
             return go
 
         actions = [Action(text=tr("foot.leave"), run=self.clear_over)]
-        actions += [Action(text=text, run=chosen(run)) for text, run in choices]
+        actions += [
+            Action(text=text, run=chosen(run), primary=text == primary) for text, run in choices
+        ]
         self._show_over(FootState(text=sentence, sign="check", actions=tuple(actions)), 0)
+        for button in self._buttons:
+            if button.primary:
+                button.setFocus()
 
     def show_word(self, sentence: str) -> None:
         """Show a sentence that asks for nothing until the painter goes on."""

@@ -7,12 +7,13 @@ from math import ceil
 
 from PySide6.QtCore import QEvent, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit
 from jartide.app.theme import font
 from jartide.app.widgets.painted import Painted, current_theme
+from jartide.app.widgets.pressed_by_enter import PressedByEnter
 from jartide.wording import tr
 
 HEIGHT = 76
@@ -33,7 +34,7 @@ class StationState:
     level: float
 
 
-class _Tab(QAbstractButton):
+class _Tab(PressedByEnter):
     """One station's jar and name."""
 
     def __init__(self, number: int, parent: QWidget) -> None:
@@ -74,7 +75,7 @@ class _Tab(QAbstractButton):
         painter.end()
 
 
-class _BenchSwitch(QAbstractButton):
+class _BenchSwitch(PressedByEnter):
     """A disc half in shade: day or night bench."""
 
     def __init__(self, parent: QWidget) -> None:
@@ -99,7 +100,7 @@ class _BenchSwitch(QAbstractButton):
         painter.end()
 
 
-class _Word(QAbstractButton):
+class _Word(PressedByEnter):
     """A sign and a word: leads to help or settings."""
 
     def __init__(self, name: str, sign: str, parent: QWidget) -> None:
@@ -132,7 +133,7 @@ class _Word(QAbstractButton):
         painter.end()
 
 
-class _JobTitle(QAbstractButton):
+class _JobTitle(PressedByEnter):
     """The job and finish that are open; leads back to all jobs."""
 
     def __init__(self, parent: QWidget) -> None:

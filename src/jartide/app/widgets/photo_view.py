@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from enum import StrEnum
 from functools import partial
 
@@ -19,6 +18,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.elements.photo_marks import (
+    BOX_MIDDLE,
     VEIL,
     Mark,
     MarkKind,
@@ -27,6 +27,8 @@ from jartide.app.elements.photo_marks import (
     draw_ring,
     draw_stroke,
     draw_twice,
+    handles_of,
+    with_handle_at,
 )
 from jartide.app.kit import Kit
 from jartide.app.widgets.painted import Painted, reachable
@@ -35,6 +37,8 @@ from jartide.wording import tr
 _GRAB = 24.0
 _LOUPE = 60.0
 _LOUPE_ZOOM = 4.0
+# A drag shorter than this, screen px, is a press.
+_LEAST_DRAWN = 6.0
 # Handles nearer each other than this would cover what they frame.
 _CLOSE = 90.0
 
@@ -49,6 +53,7 @@ class Pen(StrEnum):
     BOX = "box"
     OUTLINE = "outline"
     BRUSH = "brush"
+    SPOT = "spot"  # a press takes a small square, a drag a box
 
 
 class PhotoView(Painted):
@@ -65,6 +70,9 @@ class PhotoView(Painted):
         self._size: Point = (1.0, 1.0)
         self._marks: tuple[Mark, ...] = ()
         self._held: tuple[str, int] | None = None
+        self._held_mark: Mark | None = None  # as it was when it was taken hold of
+        self._held_by: Point = (0.0, 0.0)  # from its handle to where the pointer took hold
+        self._aim: Point | None = None  # what a press takes, with the pen that points at a spot
         self._active = 0
         self._message = ""
         self._detail: Detail | None = None
@@ -103,6 +111,7 @@ class PhotoView(Painted):
         """Choose what a press draws; `radius_px` is the brush's, original px."""
         self._pen, self._pen_radius = pen, radius_px
         self._drawing = []
+        self._aim = (self._size[0] / 2, self._size[1] / 2) if pen is Pen.SPOT else None
         self.setCursor(
             Qt.CursorShape.ArrowCursor if pen is Pen.NONE else Qt.CursorShape.CrossCursor
         )
@@ -110,14 +119,14 @@ class PhotoView(Painted):
 
     def handles(self) -> list[tuple[Mark, int]]:
         """Return every point that can be moved: its mark and its number in it."""
-        return [(m, n) for m in self._marks if m.movable for n in range(len(m.points))]
+        return [(m, n) for m in self._marks if m.movable for n in range(len(handles_of(m)))]
 
     def _describe(self) -> None:
         handles = self.handles()
         words = tr("photos.view")
         if handles:
             mark, number = handles[self._active]
-            x, y = mark.points[number]
+            x, y = handles_of(mark)[number]
             words += ". " + tr(
                 "photos.mark",
                 number=self._active + 1,
@@ -165,39 +174,69 @@ class PhotoView(Painted):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self._image is None:
             return
-        near = [
-            ((self.to_widget(mark.points[n]) - event.position()).manhattanLength(), place)
-            for place, (mark, n) in enumerate(self.handles())
-        ]
-        if near and min(near)[0] <= _GRAB * 1.4:
-            self._active = min(near)[1]
-            mark, number = self.handles()[self._active]
-            self._held = (mark.key, number)
+        place = None if self._pen is Pen.SPOT else self._handle_at(event.position())
+        if place is not None:
+            self._active = place
+            mark, number = self.handles()[place]
+            at, on = self.to_original(event.position()), handles_of(mark)[number]
+            self._held, self._held_mark = (mark.key, number), mark
+            self._held_by = (at[0] - on[0], at[1] - on[1])
             self.update()
         elif self._pen is Pen.OUTLINE:
             self._add_corner(event.position())
         elif self._pen is not Pen.NONE:
             self._drawing = [self.to_original(event.position())]
 
+    def _handle_at(self, at: QPointF) -> int | None:
+        """The handle a press takes hold of: the nearest one, or all of a box from inside it."""
+        handles = self.handles()
+        near = [
+            ((self.to_widget(handles_of(mark)[n]) - at).manhattanLength(), place)
+            for place, (mark, n) in enumerate(handles)
+            if not _is_middle(mark, n)
+        ]
+        inside = [
+            place
+            for place, (mark, n) in enumerate(handles)
+            if _is_middle(mark, n) and self._box(mark).contains(at)
+        ]
+        # Deep inside a small box its corners would be all that can be held.
+        grab = _GRAB * 1.4
+        if inside:
+            box = self._box(handles[inside[0]][0])
+            grab = min(grab, (box.width() + box.height()) / 4)
+        if near and min(near)[0] <= grab:
+            return min(near)[1]
+        return inside[0] if inside else None
+
+    def _box(self, mark: Mark) -> QRectF:
+        return QRectF(self.to_widget(mark.points[0]), self.to_widget(mark.points[1])).normalized()
+
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         self._hover = event.position()
         to = self.to_original(event.position())
         if self._held is not None:
-            self._move(*self._held, to, done=False)
+            self._move(*self._held, self._let_go_at(to), done=False)
         elif self._drawing and event.buttons() & Qt.MouseButton.LeftButton:
-            if self._pen is Pen.BOX:
+            if self._pen in (Pen.BOX, Pen.SPOT):
                 self._drawing = [self._drawing[0], to]
             elif self._pen is Pen.BRUSH:
                 self._drawing.append(to)
             self.update()
         elif self._pen is not Pen.NONE:
+            self._aim = to if self._pen is Pen.SPOT else None
             self.update()
+
+    def _let_go_at(self, to: Point) -> Point:
+        """Where the held handle is while the pointer is at a point."""
+        return to[0] - self._held_by[0], to[1] - self._held_by[1]
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._held is not None:
             held, self._held = self._held, None
-            self._move(*held, self.to_original(event.position()), done=True)
-        elif self._drawing and self._pen in (Pen.BOX, Pen.BRUSH):
+            self._move(*held, self._let_go_at(self.to_original(event.position())), done=True)
+            self._held_mark = None
+        elif self._drawing and self._pen in (Pen.BOX, Pen.BRUSH, Pen.SPOT):
             self._finish_drawing()
 
     def _add_corner(self, at: QPointF) -> None:
@@ -213,6 +252,9 @@ class PhotoView(Painted):
 
     def _finish_drawing(self) -> None:
         points, self._drawing = tuple(self._drawing), []
+        if self._pen is Pen.SPOT:
+            self._take_spot(points)
+            return
         kind = {Pen.BOX: MarkKind.BOX, Pen.OUTLINE: MarkKind.LEFT_OUT, Pen.BRUSH: MarkKind.STROKE}
         few = {Pen.BOX: 2, Pen.OUTLINE: 3, Pen.BRUSH: 1}[self._pen]
         if self._pen is Pen.BOX and len(points) == 2:
@@ -226,6 +268,39 @@ class PhotoView(Painted):
             made = Mark(key="", kind=kind[self._pen], points=points, radius_px=self._pen_radius)
             self.drawn.emit(made)
 
+    def _take_spot(self, points: tuple[Point, ...]) -> None:
+        """Take the box that was drawn, or the small square about the one point."""
+        first, last = points[0], points[-1]
+        wide = self._ratio() * min(abs(last[0] - first[0]), abs(last[1] - first[1]))
+        if wide < _LEAST_DRAWN:
+            half = self._pen_radius
+            at = tuple(
+                min(max(value, half), max(side - half, half))
+                for value, side in zip(first, self._size, strict=True)
+            )
+            first, last = (at[0] - half, at[1] - half), (at[0] + half, at[1] + half)
+        low = min(first[0], last[0]), min(first[1], last[1])
+        high = max(first[0], last[0]), max(first[1], last[1])
+        self.drawn.emit(Mark(key="", kind=MarkKind.BOX, points=(low, high)))
+
+    def _aim_by(self, key: Qt.Key, ways: dict[Qt.Key, tuple[int, int]]) -> bool:
+        """Move or take what is aimed at by the keyboard; False when the key is for something else.
+
+        A step is a hundredth of the photo's width."""
+        if self._pen is not Pen.SPOT or self._aim is None:
+            return False
+        if key in ways:
+            step = self._size[0] / 100
+            aim = zip(self._aim, ways[key], self._size, strict=True)
+            x, y = (min(max(v + way * step, 0.0), side) for v, way, side in aim)
+            self._aim = (x, y)
+            self.update()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self._take_spot((self._aim,))
+        else:
+            return False
+        return True
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         handles = self.handles()
         step = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
@@ -236,11 +311,13 @@ class PhotoView(Painted):
             Qt.Key.Key_Down: (0, step),
         }
         key = Qt.Key(event.key())
+        if self._aim_by(key, ways):
+            return
         if len(self._drawing) >= 3 and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._finish_drawing()
         elif handles and key in ways:
             mark, number = handles[self._active]
-            (x, y), (dx, dy) = mark.points[number], ways[key]
+            (x, y), (dx, dy) = handles_of(mark)[number], ways[key]
             self._move(mark.key, number, (x + dx, y + dy), done=True)
         elif handles and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._active = (self._active + 1) % len(handles)
@@ -250,23 +327,25 @@ class PhotoView(Painted):
             super().keyPressEvent(event)
 
     def stop_drawing(self) -> bool:
-        """Forget a shape half drawn; False when there is none."""
-        had = bool(self._drawing)
+        """Forget a shape half drawn, or pointing at a spot; False when there is none."""
+        had = bool(self._drawing) or self._pen is Pen.SPOT
         self._drawing = []
+        if self._pen is Pen.SPOT:
+            self.choose_pen(Pen.NONE)
         self.update()
         return had
 
     def _move(self, key: str, number: int, to: Point, *, done: bool) -> None:
         """Move a point at once on the screen, and tell whoever keeps it."""
 
-        def moved(mark: Mark) -> Mark:
-            if mark.key != key:
-                return mark
-            points = list(mark.points)
-            points[number] = to
-            return replace(mark, points=tuple(points))
-
-        self._marks = tuple(moved(mark) for mark in self._marks)
+        # A box dragged over its own corner is still measured from the corner across.
+        before = {m.key: m for m in self._marks}
+        if self._held_mark is not None:
+            before[key] = self._held_mark
+        self._marks = tuple(
+            with_handle_at(before[key], number, to) if mark.key == key else mark
+            for mark in self._marks
+        )
         self._describe()
         self.update()
         self.moved.emit(key, number, to[0], to[1], done)
@@ -287,11 +366,18 @@ class PhotoView(Painted):
         self._draw_pen(kit)
         for place, (mark, number) in enumerate(self.handles()):
             active = place == self._active and (self.hasFocus() or self._held is not None)
-            places = [self.to_widget(p) for p in mark.points]
-            small = mark.kind is MarkKind.BOX and (places[1] - places[0]).manhattanLength() < _CLOSE
+            if _is_middle(mark, number) and not active:
+                continue  # it would lie over what the box frames
+            places = [self.to_widget(p) for p in handles_of(mark)]
+            small = mark.kind is MarkKind.BOX and (places[2] - places[0]).manhattanLength() < _CLOSE
             draw_ring(kit, places[number], active, small)
         if self._held is not None:
-            self._draw_loupe(kit)
+            key, number = self._held
+            mark = next(m for m in self._marks if m.key == key)
+            whole = _half_side(mark) if _is_middle(mark, number) else 0.0
+            self._draw_loupe(kit, handles_of(mark)[number], whole)
+        elif self._aim is not None and not self._drawing:
+            self._draw_loupe(kit, self._aim, self._pen_radius)
 
     def _draw_image(self, kit: Kit, frame: QRectF) -> None:
         """Draw the photo from a copy of the screen's own size: smooth scaling is slow."""
@@ -314,7 +400,12 @@ class PhotoView(Painted):
     def _draw_pen(self, kit: Kit) -> None:
         """What is being drawn, and the brush where the hand is."""
         places = [self.to_widget(p) for p in self._drawing]
-        if places and self._pen is Pen.BOX and len(places) == 2:
+        if self._aim is not None and not places:
+            half = self._pen_radius * self._ratio()
+            at = self.to_widget(self._aim)
+            square = QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half)
+            draw_twice(kit, lambda: kit.painter.drawRect(square))
+        if places and self._pen in (Pen.BOX, Pen.SPOT) and len(places) == 2:
             rect = QRectF(places[0], places[1]).normalized()
             kit.painter.setBrush(VEIL)
             draw_twice(kit, lambda: kit.painter.drawRect(rect))
@@ -329,11 +420,12 @@ class PhotoView(Painted):
             kit.painter.setBrush(Qt.BrushStyle.NoBrush)
             draw_twice(kit, lambda: kit.painter.drawEllipse(self._hover, radius, radius))
 
-    def _draw_loupe(self, kit: Kit) -> None:
-        """Show what is under the held mark, larger, away from the hand."""
-        assert self._held is not None and self._image is not None
-        key, number = self._held
-        point = next(m.points[number] for m in self._marks if m.key == key)
+    def _draw_loupe(self, kit: Kit, point: Point, half_side: float) -> None:
+        """Show what is under the held or aimed-at point, larger, away from the hand.
+
+        `half_side` is of the square that is taken about it, original px; 0 for a mere point.
+        """
+        assert self._image is not None
         at = self.to_widget(point)
         half = _LOUPE / _LOUPE_ZOOM / self._ratio()  # original px
         centre_x = at.x() + (110 if at.x() < self.width() / 2 else -110)
@@ -354,5 +446,20 @@ class PhotoView(Painted):
         kit.painter.setBrush(Qt.BrushStyle.NoBrush)
         middle = QPointF(centre_x, centre_y)
         draw_twice(kit, lambda: kit.painter.drawEllipse(middle, _LOUPE, _LOUPE))
+        side = half_side * self._ratio() * _LOUPE_ZOOM
+        if 0 < side < _LOUPE:
+            taken = QRectF(middle.x() - side, middle.y() - side, 2 * side, 2 * side)
+            draw_twice(kit, lambda: kit.painter.drawRect(taken))
+            return
         for arm in (QPointF(14, 0), QPointF(0, 14)):
             draw_twice(kit, partial(kit.painter.drawLine, middle - arm, middle + arm))
+
+
+def _is_middle(mark: Mark, number: int) -> bool:
+    return mark.kind is MarkKind.BOX and number == BOX_MIDDLE
+
+
+def _half_side(mark: Mark) -> float:
+    """Half of a box's shorter side, original px."""
+    (x0, y0), (x1, y1) = mark.points
+    return min(x1 - x0, y1 - y0) / 2

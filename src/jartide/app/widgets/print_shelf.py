@@ -7,10 +7,11 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QPainter
-from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QScrollArea, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
 from jartide.app.kit import Kit
 from jartide.app.widgets.painted import current_theme
+from jartide.app.widgets.pressed_by_enter import PressedByEnter
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -24,7 +25,7 @@ class Print:
     asks: str = ""
 
 
-class _PrintButton(QAbstractButton):
+class _PrintButton(PressedByEnter):
     def __init__(self, shown: Print, size: tuple[int, int], pitch: int, parent: QWidget) -> None:
         super().__init__(parent)
         self.shown, self._size = shown, size
@@ -76,7 +77,7 @@ class _PrintButton(QAbstractButton):
         painter.end()
 
 
-class AddPlace(QAbstractButton):
+class AddPlace(PressedByEnter):
     """The dashed place where photos can be dropped."""
 
     def __init__(self, text: str, note: str, parent: QWidget) -> None:

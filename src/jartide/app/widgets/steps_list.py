@@ -6,10 +6,11 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit
 from jartide.app.widgets.painted import current_theme
+from jartide.app.widgets.pressed_by_enter import PressedByEnter
 
 ROW_HEIGHT = 50
 
@@ -24,7 +25,7 @@ class Step:
     note: str
 
 
-class StepRow(QAbstractButton):
+class StepRow(PressedByEnter):
     """One row of the list; a press opens what it stands for."""
 
     def __init__(self, parent: QWidget) -> None:

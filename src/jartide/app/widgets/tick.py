@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QSize, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit, text_width
 from jartide.app.widgets.painted import current_theme
+from jartide.app.widgets.pressed_by_enter import PressedByEnter
 
 _BOX = 22.0
 
 
-class Tick(QAbstractButton):
+class Tick(PressedByEnter):
     """A box that is ticked or not, with its words."""
 
     def __init__(self, text: str, parent: QWidget | None = None) -> None:

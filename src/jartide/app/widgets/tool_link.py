@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit
 from jartide.app.widgets.painted import current_theme
+from jartide.app.widgets.pressed_by_enter import PressedByEnter
 
 
-class ToolLink(QAbstractButton):
+class ToolLink(PressedByEnter):
     """Words on a thin line."""
 
     def __init__(self, text: str, parent: QWidget | None = None) -> None:

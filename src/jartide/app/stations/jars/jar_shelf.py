@@ -7,12 +7,13 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QPainter
-from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QScrollArea, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
 from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit, broken, text_width
 from jartide.app.widgets.content import put_content
 from jartide.app.widgets.painted import current_theme
+from jartide.app.widgets.pressed_by_enter import PressedByEnter
 
 JAR_W, PITCH = 142, 205
 _LINE = 132
@@ -40,7 +41,7 @@ class JarFace:
 _TIDE = 0.8
 
 
-class _JarButton(QAbstractButton):
+class _JarButton(PressedByEnter):
     def __init__(self, face: JarFace, parent: QWidget) -> None:
         super().__init__(parent)
         self.face = face

@@ -67,6 +67,8 @@ class Bench:
 
     def why_empty(self) -> str:
         """Say why there is no mix to show."""
+        if not any(tin.masstone is not None for tin in self.tins):
+            return tr("jars.put_paints")
         if self.found is None:
             return tr("jars.looking")
         return tr("jars.no_colours") if self.work is None else tr("jars.no_paint_left")
@@ -170,7 +172,8 @@ def match_shown(
             for one in bench.found or ()
         ),
         chosen=chosen,
-        busy="" if bench.found else bench.why_empty(),
+        # An empty recipe says already why there is nothing.
+        busy="" if bench.found or not state.mix.parts else bench.why_empty(),
     )
 
 

@@ -152,9 +152,12 @@ class JarsStation(Station):
         """Return the jar that is open."""
         return next((s for s in self._states if s.mix.id == self._chosen), None)
 
-    def candidates(self) -> tuple[Recipe | GlazeRecipe, ...] | None:
-        """Return the mixes or glazes offered, furthest first; None while looking."""
-        state = self.current()
+    def candidates(self, of: JarState | None = None) -> tuple[Recipe | GlazeRecipe, ...] | None:
+        """Return the mixes or glazes offered for a jar, else for the open one, furthest first.
+
+        None while looking.
+        """
+        state = of or self.current()
         if state is None or state.mix.target is None:
             return ()
         wishes = self.limits.wishes(self.job.shelf.work(), self.job.records.tins())
@@ -296,6 +299,25 @@ class JarsStation(Station):
             self.job.jars.take(replace(state.mix, mixed_ml=0.0, left_ml=None), tried)
             self.refresh()
 
+    def best_of_each(self) -> dict[str, Recipe | GlazeRecipe]:
+        """Return the nearest mix of every jar that has none yet, by the jar's id."""
+        found = {}
+        for state in self._states:
+            if not state.mix.parts and state.mix.target is not None:
+                offered = self.candidates(state)
+                if offered:
+                    found[state.mix.id] = offered[-1]
+        return found
+
+    def take_best(self) -> None:
+        """Take the nearest mix for every jar that has none yet."""
+        best = self.best_of_each()
+        for state in tuple(self._states):
+            if state.mix.id in best:
+                self.job.jars.take(state.mix, best[state.mix.id])
+        self._candidate = -1
+        self.refresh()
+
     def _mixed(self) -> None:
         state = self.current()
         if state is not None and state.mix.parts and state.left_ml >= 1:
@@ -412,8 +434,14 @@ class JarsStation(Station):
             actions.append(Action(text=tr("jars.print_label"), run=self._print_label))
         note = ""
         if state is not None and self._tried(state, found) is not None:
-            actions.append(Action(text=tr("jars.take"), run=self._take, primary=True))
+            # Nobody has looked at others yet: all jars can be filled at once.
+            all_at_once = self._candidate < 0 and len(self.best_of_each()) > 1
+            actions.append(Action(text=tr("jars.take"), run=self._take, primary=not all_at_once))
             note = tr("jars.take_note")
+            if all_at_once:
+                best = Action(text=tr("jars.take_best"), run=self.take_best, primary=True)
+                actions.append(best)
+                note = tr("jars.take_best_note")
         elif (
             state is not None
             and state.mix.parts

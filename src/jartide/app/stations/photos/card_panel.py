@@ -19,7 +19,9 @@ class CardPanel(Panel):
 
     def build(self) -> None:
         self._note = self.words()
-        self._size = self.list(tr("card.print_size"), self._print)
+        self._lists = {kind: self.list(tr(f"card.{kind}")) for kind in ("print", "save")}
+        for kind, made in self._lists.items():
+            made.activated.connect(lambda _, kind=kind: self._wanted(kind))
         self._use = self.button("", self._switch)
         with self.group() as self._of_this_card:
             self._ruler, self._height = self.fields(
@@ -66,9 +68,10 @@ class CardPanel(Panel):
         if with_patches:
             fill_list(self._patch, with_patches, self._patch.currentData())
             self._picked()
-        sizes: list[tuple[str, object]] = [(tr("card.print"), None)]
-        sizes += [(tr(f"card.size.{size.name.lower()}"), size.value) for size in CardSize]
-        fill_list(self._size, sizes)
+        for kind, made in self._lists.items():
+            sizes: list[tuple[str, object]] = [(tr(f"card.{kind}"), None)]
+            sizes += [(tr(f"card.size.{size.name.lower()}"), size.value) for size in CardSize]
+            fill_list(made, sizes)
 
     def _picked(self) -> None:
         if self.opened is None:
@@ -116,6 +119,7 @@ class CardPanel(Panel):
         self._patch.setCurrentIndex(min(place + 1, self._patch.count() - 1))
         self._picked()
 
-    def _print(self) -> None:
-        if self._size.currentData() is not None:
-            self.asked.emit("print_card", self._size.currentData())
+    def _wanted(self, kind: str) -> None:
+        size = self._lists[kind].currentData()
+        if size is not None:
+            self.asked.emit(f"{kind}_card", size)

@@ -11,6 +11,7 @@ from jartide.app.widgets.control_column import fill_list, number, put_text, was_
 from jartide.devices.source import Source
 from jartide.figures import figure, plain_figure
 from jartide.job.outside_devices import source_words
+from jartide.photo.neutral import PAPER, PAPER_LAB
 from jartide.photo.settings import EvenLight, KnownPatch, LightSource, Rect, Sheen, SheenWord
 from jartide.wording import tr
 
@@ -20,7 +21,26 @@ class ColourPanel(Panel):
 
     def build(self) -> None:
         self._note = self.words()
-        self._add = self.button(tr("step.grey.begin"), self._add_patch)
+        with self.group() as self._doubt:
+            self.words(tr("grey.ask"), weight=600)
+            self.words(tr("grey.ask_note"))
+            self.button(tr("grey.yes"), self._is_grey)
+            self.button(tr("grey.no"), self._point_elsewhere)
+        self._pointing = self.words(tr("colour.point"), weight=600)
+        self._pointing.hide()
+        with self.group() as self._offers:
+            self._asked = self.words(weight=600)
+            self.button(tr("colour.grey_card"), lambda: self._point("grey"))
+            self.button(tr("colour.paper"), lambda: self._point("paper"))
+            self.button(tr("colour.wall"), self._ask_wall)
+        with self.group() as self._of_wall:
+            self.words(tr("colour.wall_note"))
+            self._wall_list = self.list(tr("colour.list"), self._wall_chosen)
+            self._wall = self.fields(tr("colour.L"), tr("colour.a"), tr("colour.b"))
+            for field in self._wall:
+                field.textEdited.connect(lambda _: self._wall_chosen_by_hand())
+            self._at_wall = self.button(tr("colour.at_wall"), lambda: self._point("wall"))
+        self._of_wall.hide()
         with self.group() as self._patch:
             self._which = self.list(tr("colour.which"), self._picked)
             self._lab = self.fields(
@@ -35,6 +55,7 @@ class ColourPanel(Panel):
         self._chart = self.button(tr("colour.chart"), lambda: self.asked.emit("chart", None))
         self._how = self.words(size=14)
         self._index = 0
+        self._kind = "grey"  # what is pointed at next
 
     def show_opened(self, opened: Opened) -> None:
         super().show_opened(opened)
@@ -43,8 +64,12 @@ class ColourPanel(Panel):
         made_up = source_words(Source.STAND_IN) if s.rest_on_stand_ins() else ""
         self._note.setText(" ".join(filter(None, (self._state(opened), made_up))))
         self._reader.setVisible(opened.reader)
-        self._add.setText(tr("colour.another" if s.neutrals else "step.grey.begin"))
+        self._asked.setText(tr("colour.another" if s.neutrals else "colour.what"))
         there = bool(s.neutrals)
+        warned = () if opened.flat is None else opened.flat.prepared.picture.warnings
+        doubted = any(code == "grey_doubt" for code, _ in warned)
+        self._doubt.setVisible(doubted)
+        self._offers.setVisible(not doubted)
         self._patch.setVisible(there)
         self._known.setVisible(bool(opened.colours))
         self._forget.setVisible(bool(opened.colours))
@@ -69,6 +94,8 @@ class ColourPanel(Panel):
         known: list[tuple[str, object]] = [(tr("colour.list"), None)]
         known += [(name, lab) for name, lab in opened.colours]
         fill_list(self._known, known)
+        fill_list(self._wall_list, known, self._wall_list.currentData())
+        self._wall_list.setVisible(bool(opened.colours))
         self._how.setText(self._measured(opened))
 
     def _state(self, opened: Opened) -> str:
@@ -105,16 +132,66 @@ class ColourPanel(Panel):
         assert self.opened is not None
         self.settings_wanted.emit(replace(self.opened.settings, neutrals=tuple(patches)), tr(undo))
 
-    def _add_patch(self) -> None:
+    def _point(self, kind: str) -> None:
+        """Let the painter point at a grey card, white paper, or a wall of known colour."""
+        self._kind = kind
+        self.pen_wanted.emit("spot")
+
+    def pointed(self, rect: Rect) -> None:
+        """Take what was pointed at; of a wall the colour is then chosen or typed."""
         if self.opened is None:
             return
-        w, h = self.opened.size
         patches = self.opened.settings.neutrals
-        side = round(0.05 * min(w, h))
-        y = 0.3 + 0.1 * (len(patches) % 6)
         self._index = len(patches)
-        rect = Rect(x=round(w * 0.8), y=round(h * y), w=side, h=side)
-        self._put([*patches, KnownPatch(rect=rect)])
+        L, a, b, source = None, 0.0, 0.0, ""
+        if self._kind == "paper":
+            (L, a, b), source = PAPER_LAB, PAPER
+        elif self._kind == "wall" and self._wall_lab() is not None:
+            L, a, b = self._wall_lab() or (None, 0.0, 0.0)
+            source = self._wall_list.currentText() if self._wall_list.currentData() else ""
+        self._put([*patches, KnownPatch(rect=rect, lightness=L, a=a, b=b, source=source)])
+
+    def show_pen(self, pen: str) -> None:
+        """Show whether something is to be pointed at."""
+        self._pointing.setVisible(pen == "spot")
+
+    # ---- a wall of known colour: chosen or typed first, then pointed at
+
+    def _ask_wall(self) -> None:
+        self._of_wall.show()
+        self._wall_chosen()
+        (self._wall_list if self._wall_list.count() > 1 else self._wall[0]).setFocus()
+
+    def _wall_chosen(self) -> None:
+        lab = self._wall_list.currentData()
+        for field, value in zip(self._wall, lab or (None,) * 3, strict=True):
+            if lab is not None:
+                put_text(field, plain_figure(value))
+        self._at_wall.setEnabled(self._wall_lab() is not None)
+
+    def _wall_chosen_by_hand(self) -> None:
+        self._wall_list.setCurrentIndex(0)
+        self._at_wall.setEnabled(self._wall_lab() is not None)
+
+    def _wall_lab(self) -> tuple[float, float, float] | None:
+        """The colour that was typed or chosen; None while it is not whole."""
+        L, a, b = (number(field.text()) for field in self._wall)
+        if L is None or a is None or b is None or not 5 < L <= 100:
+            return None
+        return L, a, b
+
+    # ---- a grey that may be none
+
+    def _is_grey(self) -> None:
+        if self.opened is not None:
+            self._put([replace(patch, sure=True) for patch in self.opened.settings.neutrals])
+
+    def _point_elsewhere(self) -> None:
+        """Take the doubted patch off and point again."""
+        if self.opened is not None:
+            patches = [patch for patch in self.opened.settings.neutrals if patch.sure]
+            self._put(patches)
+            self._point(self._kind)
 
     def _changed(self, **values: object) -> None:
         assert self.opened is not None

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from jartide.app.stations.photos.drafts import UNTYPED, corners_draft, length_draft, wants_length
 from jartide.app.stations.photos.opened import Opened
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.widgets.control_column import fill_list, number, put_text, was_edited
 from jartide.figures import plain_figure
 from jartide.job.words.numbers import plain_words
 from jartide.photo.layout import SquaredBy
-from jartide.photo.piece.find_piece import Corners
 from jartide.photo.settings import Column, KnownLength, Polygon, Rect, VanishingLines
 from jartide.wording import tr
 
@@ -101,11 +101,7 @@ class ShapePanel(Panel):
             return round(x * w, 1), round(y * h, 1)
 
         if kind == "corners":
-            flat = self.opened.flat
-            piece = None if flat is None else flat.prepared.sought.piece
-            found = None if piece is None else self._in_photo(piece.corners)
-            start = (at(0.15, 0.15), at(0.85, 0.15), at(0.85, 0.85), at(0.15, 0.85))
-            new = replace(new, corners=found or start)
+            new = replace(new, corners=corners_draft(self.opened))
         elif kind == "lines":
             new = replace(
                 new,
@@ -141,13 +137,6 @@ class ShapePanel(Panel):
             if both != s.size_mm:
                 self.settings_wanted.emit(replace(s, size_mm=both), tr("undo.size"))
 
-    def _in_photo(self, corners: Corners) -> Corners:
-        """Corners that lie outside the photo, drawn to its border, where they can be moved."""
-        assert self.opened is not None
-        w, h = self.opened.size
-        a, b, c, d = ((min(max(x, 0.0), float(w)), min(max(y, 0.0), float(h))) for x, y in corners)
-        return a, b, c, d
-
     def _confirm(self) -> None:
         """The painter says that the outline is the piece."""
         if self.opened is None or self.opened.flat is None:
@@ -169,10 +158,13 @@ class ScalePanel(Panel):
     """One length that is known: marked, from the painter's list, or from another photo."""
 
     def build(self) -> None:
+        # What was typed of a length whose ends nobody has laid yet, and on which photo.
+        self._typed, self._of = UNTYPED, ""
         self._note = self.words()
         self._toggle = self.button("", self._switch)
         with self.group() as self._marked:
             (self._length,) = self.fields(tr("step.length"), unit="mm", edited=self._edited)
+        with self.group() as self._kept:
             self._name = self.fields(tr("scale.name"))[0]
             self._keep = self.button(tr("scale.keep"), self._keep_length)
         self._known = self.list(tr("scale.list"), self._from_list)
@@ -181,6 +173,8 @@ class ScalePanel(Panel):
 
     def show_opened(self, opened: Opened) -> None:
         super().show_opened(opened)
+        if self._of != opened.photo.id:
+            self._of, self._typed = opened.photo.id, UNTYPED
         s, known = opened.settings, opened.settings.known_length
         scaled = opened.flat is not None and opened.flat.mm_per_px is not None
         self.setEnabled(not s.scan)
@@ -192,12 +186,19 @@ class ScalePanel(Panel):
             self._note.setText(tr("scale.by_size"))
         elif known is None and scaled:
             self._note.setText(tr("scale.is_known"))
+        elif wants_length(opened):
+            self._note.setText(tr("scale.lay"))
         else:
             self._note.setText(tr("scale.note"))
-        self._toggle.setVisible(s.size_mm is None and not _sized(s.column))
+        drafted = wants_length(opened)
+        self._toggle.setVisible(s.size_mm is None and not _sized(s.column) and not drafted)
         self._toggle.setText(tr("step.length.begin" if known is None else "step.length.clear"))
-        put_text(self._length, "" if known is None else plain_figure(known.length_mm))
-        self._marked.setVisible(known is not None)
+        if known is not None:
+            put_text(self._length, plain_figure(known.length_mm))
+        elif self._typed == UNTYPED:
+            put_text(self._length, "")
+        self._marked.setVisible(known is not None or drafted)
+        self._kept.setVisible(known is not None)
         self._known.setVisible(bool(opened.lengths))
         self._forget.setVisible(bool(opened.lengths))
         names: list[tuple[str, object]] = [(name, name) for name, _ in opened.lengths]
@@ -220,21 +221,20 @@ class ScalePanel(Panel):
     def _marks(self, length_mm: float | None) -> KnownLength:
         """Two marks in the middle; where a scale is known they start out as long as it says."""
         assert self.opened is not None
-        (w, h), flat = self.opened.size, self.opened.flat
-        start, end = (
-            (round(0.42 * w, 1), round(0.5 * h, 1)),
-            (round(0.58 * w, 1), round(0.5 * h, 1)),
-        )
+        flat, draft = self.opened.flat, length_draft(self.opened.size)
         if length_mm is None:
-            known = None if flat is None else flat.length_mm(start, end)
+            known = None if flat is None else flat.length_mm(draft.start, draft.end)
             length_mm = 100.0 if known is None else round(known, 1)
-        return KnownLength(start=start, end=end, length_mm=length_mm)
+        return KnownLength(start=draft.start, end=draft.end, length_mm=length_mm)
 
     def _edited(self) -> None:
         if self.opened is None or not was_edited(self._length):
             return
         s, length = self.opened.settings, number(self._length.text())
-        if s.known_length is not None and length is not None:
+        if s.known_length is None and wants_length(self.opened):
+            self._typed = max(length or UNTYPED, UNTYPED)
+            self.asked.emit("draft_length", self._typed)
+        elif s.known_length is not None and length is not None:
             known = replace(s.known_length, length_mm=length, name="")
             self.settings_wanted.emit(replace(s, known_length=known), tr("undo.length"))
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from jartide.app.elements.photo_marks import Mark, MarkKind, Point
+from jartide.app.elements.photo_marks import Mark, MarkKind, Point, box_moved
 from jartide.job.flat import Flat
 from jartide.job.words.numbers import plain_words
 from jartide.photo.settings import PhotoSettings, Polygon, Rect, Segment, Shape, Stroke
@@ -51,7 +51,7 @@ def marks_of(
                 key="length",
                 kind=MarkKind.SEGMENT,
                 points=(known.start, known.end),
-                label=f"{plain_words(known.length_mm)} mm",
+                label=f"{plain_words(known.length_mm) if known.length_mm else '?'} mm",
                 movable=step == "scale",
             )
         )
@@ -167,11 +167,10 @@ def _put(points, number: int, to: Point):
 
 
 def _stretched(rect: Rect, number: int, to: Point) -> Rect:
-    """The rectangle with one of its two marked corners moved."""
-    corners = [(rect.x, rect.y), (rect.x + rect.w, rect.y + rect.h)]
-    corners[number] = to
-    (x0, y0), (x1, y1) = corners
-    return Rect(x=min(x0, x1), y=min(y0, y1), w=abs(x1 - x0), h=abs(y1 - y0))
+    """The rectangle with one of its corners moved, or all of it."""
+    box = ((rect.x, rect.y), (rect.x + rect.w, rect.y + rect.h))
+    (x0, y0), (x1, y1) = box_moved(box, number, to)
+    return Rect(x=round(x0, 1), y=round(y0, 1), w=round(x1 - x0, 1), h=round(y1 - y0, 1))
 
 
 def shape_of(mark: Mark) -> Shape:

@@ -8,6 +8,7 @@ from typing import Any, Protocol
 
 from PySide6.QtWidgets import QFileDialog, QWidget
 
+from jartide.app.card_out import ask_to_print, ask_to_save
 from jartide.app.stations.photos.device_panels import ReaderPanel
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.watch import FolderWatch
@@ -48,6 +49,9 @@ class Asking(Protocol):
     def put_settings(self, settings: PhotoSettings, undo: str) -> None:
         """Change how the open photo is made ready."""
 
+    def draft_length(self, length_mm: float) -> None:
+        """Take a length whose ends are still to be laid."""
+
     def refresh(self) -> None:
         """Show everything anew."""
 
@@ -70,6 +74,9 @@ class PanelRequests:
         except OSError as error:
             why = error.strerror or type(error).__name__
             self._job.events.failed.emit(tr("error.file", why=why))
+
+    def _ask_draft_length(self, length_mm: float) -> None:
+        self._station.draft_length(length_mm)
 
     def _ask_open(self, step: str) -> None:
         self._station.open_step(step)
@@ -114,11 +121,11 @@ class PanelRequests:
             self._job.records.change(tr("undo.board_checks"), [old], [board])
 
     def _ask_print_card(self, size: str) -> None:
-        name, _ = QFileDialog.getSaveFileName(
-            self._parent, tr("card.print"), tr("card.file_name", size=size), "*.pdf *.svg *.png"
-        )
-        if name:
-            self._jobs.print_card(Path(name), size)
+        ask_to_print(self._parent, size)
+        self._station.refresh()
+
+    def _ask_save_card(self, size: str) -> None:
+        ask_to_save(self._parent, self._job, size)
         self._station.refresh()
 
     def _ask_card_reading(self, patch: str) -> None:

@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage, QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
+from jartide.app.card_out import card_button
 from jartide.app.elements.photo_marks import Mark, Point
 from jartide.app.kit import Kit
 from jartide.app.stations.base import Station
@@ -17,11 +18,18 @@ from jartide.app.stations.photos.card_panel import CardPanel
 from jartide.app.stations.photos.check_panels import BoardPanel, CheckPanel
 from jartide.app.stations.photos.colour_panels import ColourPanel, LightPanel, SheenPanel
 from jartide.app.stations.photos.device_panels import ReaderPanel, StandPanel, WatchPanel, WaysPanel
+from jartide.app.stations.photos.drafts import (
+    LengthDraft,
+    length_draft,
+    wants_length,
+    with_drafts,
+)
 from jartide.app.stations.photos.geometry_panels import ScalePanel, ShapePanel
 from jartide.app.stations.photos.left_out_panel import LeftOutPanel
 from jartide.app.stations.photos.marks import STEPS, marks_of, moved, shape_of
 from jartide.app.stations.photos.opened import Opened, steps_of
 from jartide.app.stations.photos.panel import Panel
+from jartide.app.stations.photos.photos_foot import photo_foot
 from jartide.app.stations.photos.requests import PanelRequests
 from jartide.app.watch import FolderWatch
 from jartide.app.widgets.buttons import Button, ChoiceRow
@@ -34,12 +42,13 @@ from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.app.widgets.tool_link import ToolLink
 from jartide.boards.together import MOST_PHOTOS
 from jartide.devices.registry import Kind
-from jartide.job.flat import Stand
+from jartide.job.flat import Flat, Stand
 from jartide.job.open_job import OpenJob
 from jartide.job.outside_devices import offered, source_brief
 from jartide.job.photo_jobs import PhotoJobs
 from jartide.job.standing import ONLY_LOOKED_AT
-from jartide.photo.settings import PhotoSettings
+from jartide.photo.layout import SquaredBy
+from jartide.photo.settings import PhotoSettings, Rect
 from jartide.store.records import Board, Photo, PhotoUse
 from jartide.wording import tr
 
@@ -47,6 +56,8 @@ _SHELF_H = 152
 _COLUMN = 268
 _TOOLS_W = 176
 _BRUSH_SHARE = 0.02
+# Half of the square that a press takes as a patch, in shares of the shorter side.
+_SPOT_SHARE = 0.025
 _TOOLS = ("ways", "stand", "reader", "watch")
 _NEEDS_NO_PHOTO = ("ways", "stand", "watch")
 # Pictures as large as the screen, and as small as they stand on the shelf.
@@ -89,12 +100,14 @@ class PhotosStation(Station):
         self._print_images: dict[str, QImage] = {}
         self._step: str | None = None  # the step whose panel is open; None shows the list
         self.reader_at: Point | None = None
+        self._length: LengthDraft | None = None  # half given, of the opened photo
         self._shelf = PrintShelf((112, 104), 246, parent=self)
         self._shelf.chosen.connect(self.choose)
         self._ways = ToolLink(tr("tool.ways"), self)
         self._ways.clicked.connect(lambda _=False: self.open_step("ways"))
         self._add = AddPlace(tr("shelf.add"), tr("shelf.drop"), parent=self)
         self._add.clicked.connect(lambda: self.add_wanted.emit(False))
+        self._card_buttons = (card_button("print", job, self), card_button("save", job, self))
         self._view = PhotoView(self)
         self._view.moved.connect(self._mark_moved)
         self._view.drawn.connect(self._drawn)
@@ -154,13 +167,14 @@ class PhotosStation(Station):
     def choose(self, photo_id: str) -> None:
         """Open one of the photos."""
         self._photo_id = photo_id
-        self.reader_at = None
+        self.reader_at, self._length = None, None
         self._pen_wanted("none")
         self.refresh()
 
     def open_step(self, name: str | None) -> None:
         """Open one step's panel, or the list of all steps."""
         self._step = name
+        self._length = None
         self._pen_wanted("none")
         self.refresh()
         if name is not None:
@@ -193,6 +207,8 @@ class PhotosStation(Station):
         if photo is not None and opened is not None:
             self._show_pictures(photo, opened)
         self._show_column(opened)
+        for button in self._card_buttons:
+            button.setVisible(photo is None and self._step is None)
         shown = opened is not None and photo is not None
         self._use.setVisible(shown and photo is not None and photo.use != "board")
         self._before.setVisible(shown and opened is not None and opened.flat is not None)
@@ -239,7 +255,8 @@ class PhotosStation(Station):
             self._pane.show_surface(None, None, refusal or tr("photos.squaring"))
         if self._step == "reader" and self.reader_at is None and preview is not None:
             self.reader_at = (preview.size[0] / 2, preview.size[1] / 2)
-        self._view.show_marks(marks_of(photo.settings, self._step, flat, self.reader_at))
+        shown = with_drafts(opened, self._step, self._length)
+        self._view.show_marks(marks_of(shown, self._step, flat, self.reader_at))
 
     def _show_column(self, opened: Opened | None) -> None:
         """Show the list of steps, or the panel of the opened one."""
@@ -289,13 +306,13 @@ class PhotosStation(Station):
     def _print(self, photo: Photo) -> Print:
         self.job.pictures.want_print(photo)
         small, stand = self.job.pictures.print(photo), self.job.pictures.stand(photo)
-        quiet = stand is None or stand.scaled or photo.use in ONLY_LOOKED_AT
+        quiet = photo.use in ONLY_LOOKED_AT
         return Print(
             key=photo.id,
             image=None if small is None else self._print_image(photo.sha256, small),
             title=self.photo_title(photo),
             lines=tuple(filter(None, (source_brief(photo.source), *_state_lines(stand)))),
-            asks="" if quiet else tr("photos.needs_scale"),
+            asks="" if quiet or stand is None else _asks(stand),
         )
 
     def _print_image(self, sha256: str, small: np.ndarray) -> QImage:
@@ -331,23 +348,57 @@ class PhotosStation(Station):
         if key == "reader":
             self.reader_at = (x, y)
             return
-        new = moved(photo.settings, key, number, (x, y))
+        opened = self._opened(photo)
+        if key == "length" and wants_length(opened):
+            draft = self._length or length_draft(opened.size)
+            laid = replace(draft, start=(x, y)) if number == 0 else replace(draft, end=(x, y))
+            self.put_length(replace(laid, moved=True))
+            return
+        new = moved(with_drafts(opened, self._step, None), key, number, (x, y))
         drag = f"{photo.id} {key} {number}"
         self.job.records.set_settings(photo, new, tr("undo.mark"), drag=drag)
 
+    def draft_length(self, length_mm: float) -> None:
+        """Take what was typed as the length between two ends that are still to be laid."""
+        photo = self.photo()
+        if photo is not None:
+            draft = self._length or length_draft(self._opened(photo).size)
+            self.put_length(replace(draft, length_mm=length_mm))
+
+    def put_length(self, draft: LengthDraft) -> None:
+        """Keep a known length once its ends are laid and its millimetres typed."""
+        photo, known = self.photo(), draft.known()
+        self._length = draft
+        if photo is not None and known is not None:
+            self._length = None
+            self.put_settings(replace(photo.settings, known_length=known), tr("undo.length"))
+        else:
+            self.refresh()
+
     def _pen_wanted(self, pen: str) -> None:
-        """Take a pen for what is to be left out; the brush is as wide as suits the photo."""
+        """Take a pen; the brush, and the square that a press takes, are as wide as suits."""
         photo = self.photo()
         preview = None if photo is None else self.job.pictures.preview(photo)
-        radius = _BRUSH_SHARE * max(preview.size) if preview is not None else 0.0
+        radius = 0.0
+        if preview is not None:
+            spot = _SPOT_SHARE * min(preview.size)
+            radius = spot if pen == Pen.SPOT else _BRUSH_SHARE * max(preview.size)
         self._view.choose_pen(Pen(pen), radius)
-        panel = self._panels.get("left_out")
-        if isinstance(panel, LeftOutPanel):
-            panel.show_pen(pen)
+        if pen == Pen.SPOT:
+            self._view.setFocus()  # the arrows move what is aimed at
+        for panel in self._panels.values():
+            if isinstance(panel, LeftOutPanel | ColourPanel):
+                panel.show_pen(pen)
 
     def _drawn(self, mark: Mark) -> None:
         photo = self.photo()
-        if photo is not None:
+        panel = self._panels.get("colour")
+        if photo is not None and self._step == "colour" and isinstance(panel, ColourPanel):
+            self._pen_wanted("none")
+            rect = shape_of(mark)
+            assert isinstance(rect, Rect)
+            panel.pointed(rect)
+        elif photo is not None:
             s = photo.settings
             new = replace(s, leave_out=(*s.leave_out, shape_of(mark)))
             self.job.records.set_settings(photo, new, tr("undo.left_out"))
@@ -396,32 +447,13 @@ class PhotosStation(Station):
                 primary=True,
                 enabled=bool(self.job.records.targets()),
             )
-        refusal = self.job.pictures.refusal(photo)
-        if refusal is not None:
-            return FootState(
-                text=refusal, sign="stop", actions=(remove, replace(go, enabled=False))
-            )
-        flat = self.job.pictures.flat(photo)
-        if flat is None:
-            return FootState(text=tr("photos.squaring"), actions=(remove, go))
-        if photo.use in ONLY_LOOKED_AT:
-            return FootState(
-                text=tr(f"photos.is_{photo.use}"), note=tr("photos.use_note"), actions=(remove, go)
-            )
-        if flat.mm_per_px is None:
-            return FootState(
-                text=tr("photos.not_scaled", title=title),
-                note=tr("photos.not_scaled_note"),
-                sign="todo",
-                actions=(remove, go),
-            )
-        known = flat.prepared.picture.balance_known
-        note = tr("photos.ready_note" if known else "photos.grey_note")
-        board = self.board_of(photo)
-        if board is not None and not board.checks:
-            note = tr("photos.board_note")
-        return FootState(
-            text=tr("photos.ready", title=title), note=note, sign="ready", actions=(remove, go)
+        return photo_foot(
+            photo,
+            title,
+            self.job.pictures.flat(photo),
+            self.job.pictures.refusal(photo),
+            self.board_of(photo),
+            (remove, go),
         )
 
     # ---- layout
@@ -450,6 +482,11 @@ class PhotosStation(Station):
         self._inner.resize(_COLUMN, len(rows) * ROW_HEIGHT)
         for number, row in enumerate(rows):
             row.setGeometry(0, number * ROW_HEIGHT, _COLUMN, ROW_HEIGHT)
+        between = 12
+        x = (w - sum(button.width() for button in self._card_buttons) - between) / 2
+        for button in self._card_buttons:
+            button.move(round(x), _SHELF_H + 270)
+            x += button.width() + between
         self._back.move(column + _COLUMN - self._back.width() + 2, _SHELF_H + 4)
         for holder in self._holders.values():
             holder.setGeometry(column - 2, top, _COLUMN + 14, h - top - 8)
@@ -478,8 +515,8 @@ class PhotosStation(Station):
         step = self._step if self._step not in _NEEDS_NO_PHOTO else "list"
         hint = tr(f"photos.hint.{step or 'list'}")
         kit.text(24 + advance + 14, y + 2, hint, 15, 400, "ink2", self._view.width() - advance - 14)
-        kit.text(self._pane.x(), y, tr("photos.squared"), 18, 700)
         flat = self.job.pictures.flat(photo)
+        kit.text(self._pane.x(), y, tr(_heading(flat)), 18, 700)
         if flat is not None and flat.mm_per_px is not None:
             height, width = flat.code.shape[:2]
             size = f"{width * flat.mm_per_px:.0f} × {height * flat.mm_per_px:.0f} mm"
@@ -489,6 +526,19 @@ class PhotosStation(Station):
         kit.upright(column - 20, y, h - y - 18)
         if self._step is None:
             kit.text(column, y, tr("photos.made_ready"), 18, 700)
+
+
+def _heading(flat: Flat | None) -> str:
+    """The message id of what stands over the photo that was made ready."""
+    squared = flat is None or flat.prepared.layout.squared_by is not SquaredBy.NOTHING
+    return "photos.squared" if squared else "photos.unsquared"
+
+
+def _asks(stand: Stand) -> str:
+    """What a photo still needs before it can be read, in a word on its print."""
+    if not stand.scaled:
+        return tr("photos.needs_scale")
+    return "" if stand.neutral else tr("photos.needs_grey")
 
 
 def _state_lines(stand: Stand | None) -> tuple[str, ...]:

@@ -221,6 +221,26 @@ class SurfacesPage(StepsPage):
             )
         )
 
+    def _typed_into(self, surface: Surface) -> Surface:
+        """A new surface with what stands in the fields; what can't be measured stays as it was."""
+        units = self.plan.work().units
+        width, height = (number(field.text()) for field in (self._width, self._height))
+        named = replace(surface, name=self._name.text().strip() or surface.name)
+        typed = replace(
+            named,
+            width_mm=surface.width_mm if width is None else length_from(width, units),
+            height_mm=surface.height_mm if height is None else length_from(height, units),
+            count=max(round(number(self._count.text()) or 1), 1),
+            site=replace(surface.site, beside=self._beside.text().strip()),
+        )
+        was_edited(self._name, self._width, self._height, self._count, self._beside)
+        try:
+            piece_area_m2(piece_of(typed))
+        except JarTideError as error:
+            self.job.events.failed.emit(str(error))
+            return named
+        return typed
+
     def _listed(self, key: str) -> None:
         surface = self._surface()
         if surface is not None:
@@ -255,6 +275,9 @@ class SurfacesPage(StepsPage):
             width_mm=1000.0,
             height_mm=1000.0,
         )
+        if self._surface() is None:
+            # What was typed before there was a surface is of this one.
+            fresh = self._typed_into(fresh)
         self._chosen = fresh.id
         self.job.records.add(tr("undo.surface_added"), fresh)
 
