@@ -25,6 +25,7 @@ from jartide.plan.rules import check, let_stand, mended, set_aside
 from jartide.plan.site import Site, Wear, Where
 from jartide.plan.step import Outcome
 from jartide.plan.step_facts import Label
+from jartide.plan.technique import Product, techniques
 from jartide.wording import say
 
 from .conftest import piece, reading_of, step
@@ -399,3 +400,10 @@ def test_what_stays_beside_it_is_read_first_and_a_clash_is_named():
     assert not [f for f in well if f.rule.startswith("beside")]
     on_board = check(steps(*CLEAR), (piece(site=site, board=True),), "stone", beside=stays)
     assert not [f for f in on_board if f.rule.startswith("beside")]
+
+
+def test_what_lays_a_mix_takes_it_from_the_jar_of_its_layer():
+    for name, technique in techniques().items():
+        (step,) = added((), name, layer="layer-2")
+        from_jar = technique.product in (Product.PAINT, Product.GLAZE, Product.STAIN)
+        assert step.layer == ("layer-2" if from_jar else "")

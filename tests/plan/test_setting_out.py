@@ -19,6 +19,13 @@ def test_panels_and_joints_lie_where_a_rule_would_put_them():
     assert {panel.axis_deg for panel in found.panels} == {56}
 
 
+@pytest.mark.parametrize("axis_deg", [0.0, 30.0, 90.0, 180.0])
+def test_a_mirrored_axis_stays_a_direction(axis_deg):
+    """Directions go round in half a turn: level is level in its mirror."""
+    found = set_out(2, 900, 1050, axis_deg=axis_deg, axis=Axis.MIRRORED)
+    assert found.panels[1].axis_deg == (180 - axis_deg) % 180
+
+
 def test_a_mirrored_axis_turns_on_every_second_panel():
     found = set_out(4, 900, 1050, axis_deg=118, axis=Axis.MIRRORED)
     assert [panel.axis_deg for panel in found.panels] == [118, 62, 118, 62]
