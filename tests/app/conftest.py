@@ -83,7 +83,7 @@ def demo(qtbot, demo_window):
     stack.clear()
     settle(qtbot, window)
     for _ in range(3):
-        window._escape()
+        window.escape()
     if current_theme() is not DAY:
         window.switch_bench()
     window.resize(1280, 800)

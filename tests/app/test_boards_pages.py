@@ -7,7 +7,7 @@ from importlib.resources import files
 
 import pytest
 import time_machine
-from PySide6.QtCore import QPointF, Qt, QTimer
+from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
@@ -15,7 +15,7 @@ from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.distance_rail import DistanceRail
 from jartide.app.widgets.laid_over import LaidOver
 from jartide.app.widgets.ledger import Ledger
-from jartide.app.widgets.menu_button import MenuButton
+from jartide.app.widgets.page_line import PageLine
 from jartide.app.widgets.series_chart import SeriesChart
 from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.app.widgets.tide_view import TideView
@@ -31,6 +31,7 @@ from .test_demo_window import open_finish
 
 PAGES = (
     "mends",
+    "row",
     "log",
     "course",
     "stages",
@@ -92,16 +93,16 @@ def log_pass(page, name, tool="Feather", minutes="20", carrier=""):
 
 
 @pytest.mark.parametrize("name", PAGES)
-def test_every_page_is_two_steps_away_and_closes_again(qtbot, demo, name):
+def test_every_page_is_one_press_away_and_closes_again(qtbot, demo, name):
     open_finish(qtbot, demo, "Bar front", "boards")
-    more = the(demo.station("boards"), MenuButton)
-    words, tide = more.entries, the(demo.station("boards"), TideView)
-    more.picked.emit(name)
+    boards = demo.station("boards")
+    line, tide = the(boards, PageLine), the(boards, TideView)
+    assert line.ends_at() <= line.width() - 20 and line.pages == ["", *PAGES]
+    QTest.mouseClick(line, Qt.MouseButton.LeftButton, pos=QPoint(round(line.place_of(name)), 20))
     settle(qtbot, demo)
     page = demo.station("boards").page
     assert page is not None and page.name == name
     assert page.isVisible() and not tide.isVisible()
-    assert len(words) == len(PAGES) + 2
     nameless = [
         w
         for w in page.findChildren(QWidget)

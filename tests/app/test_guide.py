@@ -110,7 +110,7 @@ def test_it_goes_on_after_the_window_was_closed(qtbot, window, open_window):
 
 def test_it_stays_with_its_own_finish(qtbot, window):
     window.show_jobs()
-    window.station("jobs")._new_job()
+    window.station("jobs").new_job()
     settle(qtbot, window)
     window.open_finish(window.station("jobs").chosen_finish().id)
     settle(qtbot, window)

@@ -18,7 +18,7 @@ def jobs(qtbot, demo):
     station = demo.station("jobs")
     station.search.clear()
     for name, place in (("Villa Morrow", "Hill Road"), ("Chapel", "Old Town")):
-        station._new_job()
+        station.new_job()
         job = station.chosen_job()
         job_now = type(job)(**{**fields_of(job), "name": name, "place": place})
         demo.job.records.change("name", [job], [job_now])

@@ -7,18 +7,24 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QPageSize
+from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from jartide.app.card_out import print_card
 from jartide.app.stations.photos.marks import STEPS
 from jartide.app.widgets.buttons import ChoiceRow
+from jartide.app.widgets.menu_button import MenuButton
 from jartide.app.widgets.photo_view import PhotoView
 from jartide.app.widgets.steps_list import StepRow
 from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.colour.difference import delta_e_2000
 from jartide.devices.registry import Kind
 from jartide.job.outside_devices import switch_stand_in
+from jartide.job.sheet import pages_of
 from jartide.photo.card.design import CardSize, card_of
+from jartide.photo.card.files import card_file
 from jartide.photo.load import decode_photo
 from jartide.photo.settings import Polygon, Rect, SheenWord, Stroke
 from jartide.store.records import BoardCheck, PhotoUse
@@ -201,6 +207,160 @@ def test_patches_take_known_colours_and_give_them(qtbot, window):
     pressed(panel, tr("colour.remove"))
     assert settings(window).neutrals == ()
     settle(qtbot, window)
+
+
+def test_a_frame_is_moved_whole_and_stretched_by_each_corner(qtbot, window):
+    photos = window.station("photos")
+    photos.open_step("colour")
+    pressed(photos.panel("colour"), tr("colour.grey_card"))
+    point_at(window, (0.5, 0.5))
+    settle(qtbot, window)
+    view = the(photos, PhotoView)
+    before = settings(window).neutrals[0].rect
+
+    def drag(start, end):
+        (a, b), (c, d) = start, end
+        places = [view.to_widget(p).toPoint() for p in ((a, b), ((a + c) / 2, (b + d) / 2), (c, d))]
+        QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=places[0])
+        for place in places[1:]:
+            QTest.mouseMove(view, place)
+        QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=places[2])
+        settle(qtbot, window)
+        return settings(window).neutrals[0].rect
+
+    middle = (before.x + before.w / 2, before.y + before.h / 2)
+    moved = drag(middle, (middle[0] + 90, middle[1] - 60))
+    assert (moved.w, moved.h) == pytest.approx((before.w, before.h), abs=0.2)
+    assert (moved.x - before.x, moved.y - before.y) == pytest.approx((90, -60), abs=4)
+    # Each corner takes its own two sides along and leaves the corner across where it was.
+    for right, below in ((0, 0), (1, 0), (1, 1), (0, 1)):
+        rect = settings(window).neutrals[0].rect
+        corner = (rect.x + right * rect.w, rect.y + below * rect.h)
+        across = (rect.x + (1 - right) * rect.w, rect.y + (1 - below) * rect.h)
+        to = (corner[0] + (40 if right else -40), corner[1] + (40 if below else -40))
+        new = drag(corner, to)
+        kept = (new.x + (1 - right) * new.w, new.y + (1 - below) * new.h)
+        assert kept == pytest.approx(across, abs=0.2)
+        assert (new.w - rect.w, new.h - rect.h) == pytest.approx((40, 40), abs=5)
+
+
+def test_a_patch_is_pointed_at_by_keys(qtbot, window):
+    photos = window.station("photos")
+    photos.open_step("colour")
+    pressed(photos.panel("colour"), tr("colour.paper"))
+    view = the(photos, PhotoView)
+    assert view.hasFocus()
+    QTest.keyClick(view, Qt.Key.Key_Right)
+    QTest.keyClick(view, Qt.Key.Key_Return)
+    settle(qtbot, window)
+    (patch,) = settings(window).neutrals
+    assert patch.source == "paper" and patch.lightness == 94.0
+    w, h = window.job.pictures.preview(photos.photo()).size
+    middle = (patch.rect.x + patch.rect.w / 2, patch.rect.y + patch.rect.h / 2)
+    assert middle == pytest.approx((w / 2 + w / 100, h / 2), abs=1)
+    # Esc lays the pen away and takes nothing.
+    pressed(photos.panel("colour"), tr("colour.grey_card"))
+    window.escape()
+    QTest.keyClick(view, Qt.Key.Key_Return)
+    assert len(settings(window).neutrals) == 1
+
+
+def test_a_stone_taken_for_grey_is_asked_about(qtbot, window):
+    photos = window.station("photos")
+    photos.open_step("colour")
+    panel = photos.panel("colour")
+    pressed(panel, tr("colour.grey_card"))
+    point_at(window, (0.35, 0.45))
+    settle(qtbot, window)
+    assert tr("grey.ask") in words_of(panel)
+    pressed(panel, tr("grey.yes"))
+    settle(qtbot, window)
+    assert settings(window).neutrals[0].sure and tr("grey.ask") not in words_of(panel)
+
+
+def test_a_wall_of_known_colour_is_chosen_first_and_then_pointed_at(qtbot, window):
+    photos = window.station("photos")
+    photos.jobs.keep_colour("Cream wall", (82.0, 1.5, 12.0))
+    photos.open_step("colour")
+    panel = photos.panel("colour")
+    pressed(panel, tr("colour.wall"))
+    assert not button(panel, tr("colour.at_wall")).isEnabled()
+    picked(panel, tr("colour.list"), (82.0, 1.5, 12.0))
+    pressed(panel, tr("colour.at_wall"))
+    point_at(window, (0.9, 0.1))
+    settle(qtbot, window)
+    (patch,) = settings(window).neutrals
+    assert (patch.lightness, patch.a, patch.b) == (82.0, 1.5, 12.0)
+    assert patch.source == "Cream wall"
+
+
+def test_steps_show_their_marks_at_once_and_set_nothing_by_it(qtbot, open_window):
+    window = open_window()
+    press(window, "New job")
+    press(window, "Open finish")
+    code = np.full((300, 400, 3), 150, np.uint8)
+    code[::7, ::5] = 90
+    window.job.pictures.add_photo(to_jpeg(code, quality=95), "plain.jpg", board=False)
+    settle(qtbot, window)
+    photos, view = window.station("photos"), the(window.station("photos"), PhotoView)
+    assert window.foot.shown.text == tr("photos.no_scale_or_colour", title="Target")
+    before = settings(window)
+    photos.open_step("shape")
+    assert len(view.handles()) == 4
+    photos.open_step("scale")
+    assert len(view.handles()) == 2
+    panel = photos.panel("scale")
+    typed(panel, tr("step.length"), "120")
+    settle(qtbot, window)
+    assert settings(window) == before  # its ends have not been laid on anything
+    view.setFocus()
+    QTest.keyClick(view, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+    settle(qtbot, window)
+    known = settings(window).known_length
+    assert known.length_mm == 120.0 and known.start[0] == pytest.approx(158.0)
+    photos.open_step("shape")
+    QTest.keyClick(view, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    settle(qtbot, window)
+    assert settings(window).corners[0][0] == pytest.approx(70.0)
+    assert settings(window).corners[2] == (340.0, 255.0)
+
+
+@pytest.mark.parametrize("key", [Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space])
+def test_steps_open_by_enter_and_space(window, key):
+    row_ = step(window, "scale")
+    row_.setFocus()
+    QTest.keyClick(row_, key)
+    assert window.station("photos").panel("scale").isVisible()
+
+
+def test_the_card_is_to_be_had_before_there_is_a_photo(qtbot, open_window, tmp_path, monkeypatch):
+    window = open_window()
+    press(window, "New job")
+    press(window, "Open finish")
+    buttons = [b for b in all_of(window.station("photos"), MenuButton) if b.isVisible()]
+    assert [b.text() for b in buttons] == [tr("card.print"), tr("card.save")]
+    out = tmp_path / "card.pdf"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(out), ""))
+    buttons[1].picked.emit("A6")
+    settle(qtbot, window)
+    assert out.read_bytes().startswith(b"%PDF")
+
+
+def test_the_card_is_printed_as_large_as_it_is(tmp_path, qapp):
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setOutputFileName(str(tmp_path / "out.pdf"))
+    printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+    printer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
+    print_card(printer, "A6")
+    printed = pages_of((tmp_path / "out.pdf").read_bytes(), 100)[0]
+    ours = pages_of(card_file(CardSize.A6, ".pdf"), 100)[0]
+
+    def dark(page):
+        rows, columns = np.nonzero(page.min(axis=2) < 128)
+        return np.array([rows.min(), rows.max(), columns.min(), columns.max()])
+
+    # Within a pixel of 0.25 mm: nothing was fitted to the paper.
+    assert np.abs(dark(printed) - dark(ours)).max() <= 1
 
 
 def test_the_colour_reader_reads_what_it_lies_on(qtbot, window):

@@ -34,6 +34,16 @@ def layers(window):
     return window.job.readings.of_target().layers
 
 
+def test_the_next_layer_is_a_key_away(qtbot, reading):
+    core = the(reading.station("reading"), CoreList)
+    said = []
+    for _ in range(len(layers(reading)) + 1):
+        reading.step_on(1)
+        settle(qtbot, reading)
+        said.append(core.accessibleName())
+    assert said[0] == said[-1] and len(set(said)) == len(layers(reading))
+
+
 def names(window):
     return [str(layer.name) for layer in layers(window)]
 

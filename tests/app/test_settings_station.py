@@ -16,7 +16,7 @@ from .conftest import settle
 @pytest.fixture
 def window(qtbot, open_window):
     found = open_window()
-    found.station("jobs")._new_job()
+    found.station("jobs").new_job()
     found.show_settings()
     settle(qtbot, found)
     yield found

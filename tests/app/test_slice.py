@@ -37,7 +37,7 @@ def drop(window, *paths, use="target"):
         Qt.KeyboardModifier.NoModifier,
     )
     window.dropEvent(event)
-    if window.foot.shown.text.startswith("What do"):
+    if use is not None and window.foot.shown.text.startswith("What do"):
         press(window, tr(f"photos.it_is.{use}"))
 
 
@@ -224,6 +224,36 @@ def test_bad_files_are_one_sentence_and_change_nothing(qtbot, open_window, tmp_p
     assert window.job.records.photos() == []
     press(window, "Understood")
     assert window.foot.shown.sign == ""
+
+
+@pytest.mark.parametrize("use", ["target", "board", "surroundings", "mood"])
+def test_a_dropped_photo_is_asked_what_it_shows(qtbot, open_window, photo_files, use):
+    window = open_window()
+    press(window, "New job")
+    press(window, "Open finish")
+    drop(window, photo_files[0], use="target")
+    settle(qtbot, window)
+    drop(window, photo_files[1], use=use)
+    settle(qtbot, window)
+    uses = [str(photo.use) for photo in window.job.records.photos()]
+    assert uses == ["target", use]
+    # Several at once are asked about once; left alone, nothing comes in.
+    drop(window, *photo_files, use=None)
+    assert window.foot.shown.text == tr("photos.what_are_they", count=2)
+    window.foot.clear_over()
+    settle(qtbot, window)
+    assert len(window.job.records.photos()) == 2
+
+
+def test_what_was_said_stays_no_longer_than_its_station(qtbot, open_window, photo_files):
+    window = open_window()
+    press(window, "New job")
+    press(window, "Open finish")
+    drop(window, photo_files[0])
+    settle(qtbot, window)
+    window.foot.show_word("Something was said here.")
+    window.go_to("jars")
+    assert "Something" not in window.foot.shown.text
 
 
 def test_a_picture_is_pasted(qtbot, open_window):

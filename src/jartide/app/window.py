@@ -26,6 +26,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from jartide.app.keys import KEYS
 from jartide.app.notices import Notices
 from jartide.app.photo_files import ask_photos, pasted_photo, take_file
 from jartide.app.stations.base import Station
@@ -39,8 +40,10 @@ from jartide.store.app_settings import read_settings, write_settings
 from jartide.wording import tr
 
 if TYPE_CHECKING:
+    from jartide.app.glance_view import GlanceView
     from jartide.app.guide import Guide
     from jartide.app.incoming import Data
+    from jartide.app.stations.boards.row_page import RowOverAll
     from jartide.job.open_job import OpenJob
     from jartide.store.bundle import Bundle
 
@@ -61,6 +64,8 @@ class MainWindow(QMainWindow):
         # Where help and settings lead back to.
         self._came_from = "jobs"
         self._notices = Notices(self)
+        self._glance: GlanceView | None = None
+        self._row: RowOverAll | None = None
 
         self.header = Header(len(STATIONS))
         self.foot = Foot()
@@ -428,20 +433,12 @@ class MainWindow(QMainWindow):
 
     def _add_actions(self) -> None:
         """Everything the keyboard does that is not a button of its own."""
-        for keys, run in (
-            (QKeySequence("Ctrl+O"), self._open_action),
-            (QKeySequence(QKeySequence.StandardKey.Paste), self.paste),
-            (QKeySequence(QKeySequence.StandardKey.Undo), lambda: self.job.history.undo()),
-            (QKeySequence("Ctrl+Shift+Z"), lambda: self.job.history.redo()),
-            (QKeySequence("Ctrl+Return"), self.foot.press_primary),
-            (QKeySequence("F11"), self._switch_full_screen),
-            (QKeySequence("F1"), self.show_help),
-            (QKeySequence("Ctrl+,"), self.show_settings),
-            (QKeySequence("Esc"), self._escape),
-            (QKeySequence("Ctrl+Q"), self.close),
-        ):
+        for key in KEYS:
             action = QAction(self)
-            action.setShortcut(keys)
+            action.setShortcut(QKeySequence(key.keys))
+            run = getattr(self, key.does)
+            if key.by is not None:
+                run = partial(run, key.by)
             action.triggered.connect(lambda _=False, do=run: self._do(do))
             self.addAction(action)
 
@@ -477,15 +474,81 @@ class MainWindow(QMainWindow):
         self.foot.show_news(words, tr("steps.go"), lambda: self.go_to("steps"))
         self._notices.tell(tr("steps.due_title"), words)
 
-    def _open_action(self) -> None:
+    def open_photos(self) -> None:
+        """Ask for photo files: of a new board where boards are shown."""
         if self.job.finish is not None:
             self.ask_for_photos(self.is_at("boards"))
 
-    def _escape(self) -> None:
-        if not self.page().escape():
+    def new_job(self) -> None:
+        """Begin a job, from wherever the painter is."""
+        jobs: Any = self.station("jobs")
+        self.show_jobs()
+        jobs.new_job()
+
+    def save_job(self) -> None:
+        """Save the job that is open, or chosen in the list, as one file."""
+        jobs: Any = self.station("jobs")
+        job = self.job.records.job()
+        jobs.save_job(job if job is not None else jobs.chosen_job())
+
+    def print_shown(self) -> None:
+        """Print what the station is about: its label, its card, or the sheet."""
+        if not self.page().print_now() and self.job.finish is not None:
+            self.go_to("sheet")
+
+    def undo(self) -> None:
+        """Take the last change back."""
+        self.job.history.undo()
+
+    def redo(self) -> None:
+        """Make it again."""
+        self.job.history.redo()
+
+    def press_primary(self) -> None:
+        """Do what the dark button does."""
+        self.foot.press_primary()
+
+    def step_on(self, by: int) -> None:
+        """Go to the next layer, jar, photo, step or board of the station, or the one before."""
+        self.page().step_on(by)
+
+    def page_on(self, by: int) -> None:
+        """Go to the next page of the station, or the one before."""
+        self.page().page_on(by)
+
+    def toggle_glance(self) -> None:
+        """Show the step in hand over the whole screen, or go back."""
+        if self.job.finish is None:
+            self.foot.show_word(tr("glance.no_finish"))
+            return
+        if self._glance is None:
+            from jartide.app.glance_view import GlanceView
+
+            steps: Any = self.station("steps")
+            self._glance = GlanceView(steps.at_a_glance, self)
+        self._glance.toggle()
+
+    def toggle_row(self) -> None:
+        """Show the target and all boards in a row over the whole screen, or go back."""
+        if self.job.finish is None:
+            self.foot.show_word(tr("glance.no_finish"))
+            return
+        if self._row is None:
+            from jartide.app.stations.boards.row_page import RowOverAll
+
+            self._row = RowOverAll(self.job, self)
+        self._row.toggle()
+
+    def escape(self) -> None:
+        """Stop, close, or leave what was said."""
+        over = [one for one in (self._glance, self._row) if one is not None and one.isVisible()]
+        if over:
+            over[0].close_again()
+        elif not self.page().escape():
             self.foot.clear_over()
 
-    def _switch_full_screen(self) -> None:
+    def switch_full_screen(self) -> None:
+        """Fill the screen, or no longer."""
         self.showNormal() if self.isFullScreen() else self.showFullScreen()
 
     def switch_bench(self) -> None:

@@ -44,6 +44,16 @@ class Station(Painted):
     def open_named(self, page: str) -> None:
         """Open one of the station's pages; those without pages stay as they are."""
 
+    def step_on(self, by: int) -> None:
+        """Choose the next of what is shown side by side (photo, layer, jar, step, board)."""
+
+    def page_on(self, by: int) -> None:
+        """Open the next of the station's pages; those without pages stay as they are."""
+
+    def print_now(self) -> bool:
+        """Print what the station is about; False where the sheet says it all."""
+        return False
+
     def help_key(self) -> str:
         """Return what help is about here: the screen, or the number that is chosen on it."""
         return self.name

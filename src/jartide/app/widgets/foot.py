@@ -9,8 +9,10 @@ from PySide6.QtCore import QTimer
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QWidget
 
+from jartide.app.keys import with_key
 from jartide.app.kit import Kit
 from jartide.app.widgets.buttons import Button
+from jartide.app.widgets.label import tip
 from jartide.app.widgets.painted import Painted
 from jartide.wording import tr
 
@@ -140,6 +142,8 @@ class Foot(Painted):
             for number, action in enumerate(self.shown.actions):
                 button = Button(action.text, self, primary=action.primary)
                 button.clicked.connect(lambda _=False, n=number: self.shown.actions[n].run())
+                if action.primary:
+                    button.setToolTip(tip(with_key(action.text, "Ctrl+Return")))
                 button.show()
                 self._buttons.append(button)
         for button, action in zip(self._buttons, self.shown.actions, strict=True):

@@ -10,17 +10,19 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.elements.jar import draw_jar
-from jartide.app.kit import Kit
+from jartide.app.keys import with_key
+from jartide.app.kit import Kit, text_width
 from jartide.app.theme import font
+from jartide.app.widgets.label import tip
 from jartide.app.widgets.painted import Painted, current_theme
 from jartide.app.widgets.pressed_by_enter import PressedByEnter
 from jartide.wording import tr
 
 HEIGHT = 76
 _FIRST_X, _PITCH = 262, 152
-# Room at the right for help and the bench switch, and for settings where no stations stand.
-_RIGHT = 152
-_WORD = 64
+# Settings, help and the bench switch stand at the right, none narrower than a finger.
+_WORD = 46
+_MARGIN = 16
 # Narrower than this a station's note would be cut at the first word.
 _NOTE_PITCH = 138
 
@@ -47,6 +49,7 @@ class _Tab(PressedByEnter):
     def show_state(self, state: StationState) -> None:
         self.state = state
         self.setAccessibleName(f"{state.name}, {state.note}")
+        self.setToolTip(tip(with_key(state.name, self.shortcut().toString())))
         self.update()
 
     def paintEvent(self, event: QEvent) -> None:
@@ -81,7 +84,8 @@ class _BenchSwitch(PressedByEnter):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setFixedSize(60, HEIGHT - 8)
+        wide = max(text_width(tr(f"bench.{name}"), 14, 400) for name in ("day", "night"))
+        self.setFixedSize(max(_WORD, ceil(wide) + 8), HEIGHT - 8)
 
     def paintEvent(self, event: QEvent) -> None:
         painter = QPainter(self)
@@ -89,14 +93,15 @@ class _BenchSwitch(PressedByEnter):
         kit = Kit(painter, theme)
         painter.setPen(QPen(kit.colour("ink2"), 1.5))
         painter.setBrush(kit.colour("raised"))
-        painter.drawEllipse(QRectF(21, 15, 18, 18))
+        disc = QRectF(self.width() / 2 - 9, 15, 18, 18)
+        painter.drawEllipse(disc)
         painter.setBrush(kit.colour("ink2"))
-        painter.drawPie(QRectF(21, 15, 18, 18), 90 * 16, 180 * 16)
+        painter.drawPie(disc, 90 * 16, 180 * 16)
         words = tr("bench.night" if theme.name == "day" else "bench.day")
         self.setAccessibleName(tr("bench.switch", to=words))
-        kit.text(0, 42, words, 14, 400, "ink2", 60, "centre")
+        kit.text(0, 42, words, 14, 400, "ink2", self.width(), "centre")
         if self.hasFocus():
-            kit.box(2, 6, 56, HEIGHT - 14, "accent", 2, 9)
+            kit.box(2, 6, self.width() - 4, HEIGHT - 14, "accent", 2, 9)
         painter.end()
 
 
@@ -174,8 +179,10 @@ class Header(Painted):
             tab.clicked.connect(lambda _=False, n=number: self.station_chosen.emit(n))
         self._settings = _Word("settings.open", "lines", self)
         self._settings.clicked.connect(self.settings_wanted)
+        self._settings.setToolTip(tip(with_key(tr("settings.open"), "Ctrl+,")))
         self._help = _Word("help.open", "page", self)
         self._help.clicked.connect(self.help_wanted)
+        self._help.setToolTip(tip(with_key(tr("help.open"), "F1")))
         self._switch = _BenchSwitch(self)
         self._switch.setShortcut("F9")
         self._switch.clicked.connect(self.bench_switched)
@@ -187,7 +194,8 @@ class Header(Painted):
         self._title.setCursor(
             Qt.CursorShape.PointingHandCursor if leads_back else Qt.CursorShape.ArrowCursor
         )
-        self._title.setToolTip(tr("header.all_jobs") if leads_back else "")
+        tips = tip(with_key(tr("header.all_jobs"), "Alt+0"))
+        self._title.setToolTip(tips if leads_back else "")
         self._title.setAccessibleName(
             f"{tr('header.all_jobs')}. {title}, {note}" if leads_back else title
         )
@@ -195,7 +203,6 @@ class Header(Painted):
 
     def show_stations(self, states: list[StationState], current: int | None) -> None:
         """Show the stations; none when there is no finish open."""
-        self._settings.setVisible(not states)
         for number, tab in enumerate(self._tabs):
             tab.setVisible(bool(states))
             if states:
@@ -206,13 +213,15 @@ class Header(Painted):
     def resizeEvent(self, event: QEvent) -> None:
         self._title.setGeometry(24, 0, _FIRST_X - 24 - 14, HEIGHT)
         # In a narrow window the stations move together before the switch is reached.
-        room = (self.width() - _RIGHT - _FIRST_X) // max(len(self._tabs), 1)
+        x = self.width() - _MARGIN
+        for word in (self._switch, self._help, self._settings):
+            x -= word.width()
+            word.move(x, 0)
+            x -= 4
+        room = (x - _FIRST_X) // max(len(self._tabs), 1)
         pitch = min(_PITCH, room)
         for number, tab in enumerate(self._tabs):
             tab.setGeometry(_FIRST_X + number * pitch, 0, pitch, HEIGHT)
-        self._switch.move(self.width() - 80, 0)
-        self._help.move(self.width() - 80 - self._help.width(), 0)
-        self._settings.move(self._help.x() - self._settings.width() - 8, 0)
 
     def paint(self, kit: Kit) -> None:
         kit.fill(0, 0, self.width(), HEIGHT, "sheet")

@@ -49,7 +49,7 @@ def bench_foot(
         text, note = verdict_words(job, board, comparison)
         if page is None:
             begin = Action(text=tr("boards.begin"), run=presses.begin)
-            return FootState(text=text, note=note, actions=(log, begin, add))
+            return FootState(text=text, note=note, actions=(begin, add))
         actions = (*page.foot_actions(), back)
         if len(actions) > _MOST_BUTTONS:
             text, note = zone_words(board, comparison), ""

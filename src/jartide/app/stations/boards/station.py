@@ -31,6 +31,7 @@ from jartide.app.stations.boards.mends_page import MendsPage
 from jartide.app.stations.boards.page import BoardPage
 from jartide.app.stations.boards.practice_page import PracticePage
 from jartide.app.stations.boards.room_page import RoomPage
+from jartide.app.stations.boards.row_page import RowPage
 from jartide.app.stations.boards.stages_page import StagesPage
 from jartide.app.stations.boards.wall_page import WallPage
 from jartide.app.stations.boards.watch_page import WatchPage
@@ -40,6 +41,8 @@ from jartide.app.widgets.distance_rail import DistanceRail, distance_words
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.laid_over import LaidOver
 from jartide.app.widgets.menu_button import MenuButton
+from jartide.app.widgets.page_line import HEIGHT as LINE
+from jartide.app.widgets.page_line import PageLine
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.app.widgets.tick import Tick
@@ -56,6 +59,7 @@ from jartide.wording import say, tr
 _ADVICE_H, _COLUMN = 80, 360
 _PAGES: dict[str, type[BoardPage]] = {
     "mends": MendsPage,
+    "row": RowPage,
     "log": LogPage,
     "course": CoursePage,
     "stages": StagesPage,
@@ -108,10 +112,12 @@ class BoardsStation(Station):
         self._view.chosen.connect(lambda _: self.refresh())
         self._from_afar = Tick(tr("boards.from_afar"), self)
         self._from_afar.clicked.connect(lambda _: self.refresh())
-        entries = [(name, tr(f"page.{name}")) for name in _PAGES]
+        words = [("", tr("line.boards")), *((name, tr(f"line.{name}")) for name in _PAGES)]
+        self._line = PageLine(words, tr("station.boards"), self)
+        self._line.picked.connect(self._line_picked)
         photo = [("photo", tr("boards.photo")), ("another", tr("boards.another"))]
-        self._more = MenuButton(tr("boards.more"), [*entries, *photo], self)
-        self._more.picked.connect(self._picked)
+        self._photos = MenuButton(tr("boards.its_photos"), photo, self)
+        self._photos.picked.connect(self._picked)
         job.events.changed.connect(self.refresh)
         job.events.reading_ready.connect(self._came)
         job.events.reading_progressed.connect(self._progressed)
@@ -131,6 +137,15 @@ class BoardsStation(Station):
                 self._board_id = board.id
         self._row = 0
         self.refresh()
+
+    def step_on(self, by: int) -> None:
+        numbers = [board.number for board, _ in self.job.records.boards()]
+        chosen = self.chosen()
+        if chosen is not None:
+            self._board_chosen(numbers[(numbers.index(chosen[0].number) + by) % len(numbers)])
+
+    def page_on(self, by: int) -> None:
+        self._line.turn(by)
 
     def show_board(self, board_id: str) -> None:
         """Put a board on the bench."""
@@ -174,6 +189,8 @@ class BoardsStation(Station):
             self._page = None
         for page in self._pages.values():
             page.setVisible(page is self._page)
+        self._line.setVisible(chosen is not None and target is not None)
+        self._line.show_page("" if self._page is None else self._page.name)
         if self._page is not None:
             assert chosen is not None
             self._page.give(*chosen)
@@ -184,7 +201,7 @@ class BoardsStation(Station):
             self._rows,
             self._tide,
             self._distance,
-            self._more,
+            self._photos,
             self._view,
             self._from_afar,
         ):
@@ -324,9 +341,11 @@ class BoardsStation(Station):
         if name not in self._pages:
             page = _PAGES[name](self.job, self)
             page.foot_changed.connect(self.foot_changed)
+            if isinstance(page, RowPage):
+                page.view.chosen.connect(self.show_board)
             self._pages[name] = page
         self._page = self._pages[name]
-        self._page.setGeometry(self.rect())
+        self._place()
         self.refresh()
         self._page.raise_()
         self._page.setFocus()
@@ -353,10 +372,14 @@ class BoardsStation(Station):
     def _picked(self, name: str) -> None:
         if name == "photo":
             self._photo_opened()
-        elif name == "another":
-            ask_photos(self, self._another_photo)
         else:
+            ask_photos(self, self._another_photo)
+
+    def _line_picked(self, name: str) -> None:
+        if name:
             self.open_page(name)
+        else:
+            self.close_page()
 
     def _photo_opened(self) -> None:
         chosen = self.chosen()
@@ -449,15 +472,16 @@ class BoardsStation(Station):
     # ---- layout
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        if self._page is not None:
-            self._page.setGeometry(self.rect())
         self._place()
 
     def _place(self) -> None:
         w, h = self.width(), self.height()
+        self._line.setGeometry(0, 0, w, LINE)
+        if self._page is not None:
+            self._page.setGeometry(0, LINE, w, h - LINE)
         tide_top = h - TIDE_HEIGHT - 8
         self._tide.setGeometry(24, tide_top, w - 48, TIDE_HEIGHT)
-        top = _ADVICE_H + 40
+        top = LINE + _ADVICE_H + 40
         room = tide_top - top - 12
         # Photos take everything; what a square one leaves over goes to the column, then the gaps.
         pane = min((w - 48 - _COLUMN - 40) // 2, round((room - STRIP) * self._left.aspect()))
@@ -466,10 +490,10 @@ class BoardsStation(Station):
         self._rows.setGeometry((w - column) // 2, top, column, room)
         self._right.setGeometry(w - 24 - pane, top, pane, room)
         size = self._from_afar.sizeHint()
-        self._from_afar.setGeometry(24 + pane - size.width(), _ADVICE_H - 4, size.width(), 44)
-        self._more.move(w - 24 - self._more.width(), 18)
-        self._distance.move(self._more.x() - 24 - self._distance.width(), 30)
-        self._view.move(w - 24 - self._view.width(), _ADVICE_H - 5)
+        self._from_afar.setGeometry(24 + pane - size.width(), top - 44, size.width(), 44)
+        self._photos.move(w - 24 - self._photos.width(), LINE + 18)
+        self._distance.move(self._photos.x() - 24 - self._distance.width(), LINE + 30)
+        self._view.move(w - 24 - self._view.width(), top - 45)
         if self.isVisible():
             self._same_scale()
 
@@ -487,13 +511,15 @@ class BoardsStation(Station):
                 kit.text(0, y, tr(f"boards.first_{number}"), 16, 400, "ink2", w, "centre")
             return
         board, _ = chosen
-        kit.fill(0, 0, w, _ADVICE_H, "sheet")
-        kit.across(0, _ADVICE_H, w)
+        kit.fill(0, LINE, w, _ADVICE_H, "sheet")
+        kit.across(0, LINE + _ADVICE_H, w)
         room = self._distance.x() - 24 - 20
-        self._paint_advice(kit, room)
+        with kit.saved():
+            kit.painter.translate(0, LINE)
+            self._paint_advice(kit, room)
         judged = tr("boards.judged_at", distance=distance_words(self._metres()))
-        kit.text(self._distance.x() + 8, 9, judged, 15, 600, "ink", 284)
-        y = _ADVICE_H + 8
+        kit.text(self._distance.x() + 8, LINE + 9, judged, 15, 600, "ink", 284)
+        y = LINE + _ADVICE_H + 8
         title = tr("board.numbered", number=board.number)
         left = title if self._held else tr("reading.target")
         kit.text(24, y, left, 18, 700)

@@ -148,6 +148,18 @@ class JarsStation(Station):
         self.trial.hide()
         self.refresh()
 
+    def step_on(self, by: int) -> None:
+        keys = [state.mix.id for state in self._states]
+        if self._chosen in keys:
+            self.choose(keys[(keys.index(self._chosen) + by) % len(keys)])
+
+    def print_now(self) -> bool:
+        state = self.current()
+        if state is None or not state.mix.parts:
+            return False
+        self._print_label()
+        return True
+
     def current(self) -> JarState | None:
         """Return the jar that is open."""
         return next((s for s in self._states if s.mix.id == self._chosen), None)

@@ -321,7 +321,8 @@ class JobsStation(Station):
         usual = read_defaults(self.job.workspace)
         return replace(finish, viewing_m=usual.viewing_m, tolerance=usual.tolerance)
 
-    def _new_job(self) -> None:
+    def new_job(self) -> None:
+        """Begin a job with its first finish."""
         jobs = self.job.records.jobs()
         job = Job(
             name=tr("jobs.new_job_name"),
@@ -368,15 +369,21 @@ class JobsStation(Station):
         else:
             self._pick_of_job(what)
 
+    def save_job(self, job: Job | None) -> None:
+        """Ask where a job goes as one file, and write it there."""
+        if job is None:
+            return
+        suggested = f"{job.name}.zip".replace("/", "-")
+        name, _ = QFileDialog.getSaveFileName(self, tr("jobs.more.save"), suggested, "*.zip")
+        if name:
+            self.bundles.save(job, Path(name))
+
     def _pick_of_job(self, what: str) -> None:
         job = self.chosen_job()
         if job is None:
             return
         if what == "save":
-            suggested = f"{job.name}.zip".replace("/", "-")
-            name, _ = QFileDialog.getSaveFileName(self, tr("jobs.more.save"), suggested, "*.zip")
-            if name:
-                self.bundles.save(job, Path(name))
+            self.save_job(job)
         elif what == "start":
             self.start_from(job)
         else:
@@ -436,7 +443,7 @@ class JobsStation(Station):
                 text=tr("learning.foot"), note=tr("learning.foot_note"), actions=(back,)
             )
         writable = not self.job.workspace.read_only
-        new_job = Action(text=tr("jobs.new_job"), run=self._new_job, enabled=writable)
+        new_job = Action(text=tr("jobs.new_job"), run=self.new_job, enabled=writable)
         if not self.job.records.jobs():
             first = replace(new_job, primary=True)
             return FootState(text=tr("jobs.empty"), note=tr("jobs.empty_note"), actions=(first,))

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage, QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
-from jartide.app.card_out import card_button
+from jartide.app.card_out import ask_to_print, card_button
 from jartide.app.elements.photo_marks import Mark, Point
 from jartide.app.kit import Kit
 from jartide.app.stations.base import Station
@@ -47,6 +47,7 @@ from jartide.job.open_job import OpenJob
 from jartide.job.outside_devices import offered, source_brief
 from jartide.job.photo_jobs import PhotoJobs
 from jartide.job.standing import ONLY_LOOKED_AT
+from jartide.photo.card.design import CardSize
 from jartide.photo.layout import SquaredBy
 from jartide.photo.settings import PhotoSettings, Rect
 from jartide.store.records import Board, Photo, PhotoUse
@@ -170,6 +171,16 @@ class PhotosStation(Station):
         self.reader_at, self._length = None, None
         self._pen_wanted("none")
         self.refresh()
+
+    def step_on(self, by: int) -> None:
+        ids = [photo.id for photo in self.job.records.photos()]
+        photo = self.photo()
+        if photo is not None:
+            self.choose(ids[(ids.index(photo.id) + by) % len(ids)])
+
+    def print_now(self) -> bool:
+        ask_to_print(self, CardSize.A6)
+        return True
 
     def open_step(self, name: str | None) -> None:
         """Open one step's panel, or the list of all steps."""

@@ -351,6 +351,13 @@ class ReadingStation(Station):
         self._progress = None
         self.foot_changed.emit()
 
+    def step_on(self, by: int) -> None:
+        reading = self.job.readings.of_target()
+        count = 0 if reading is None else len(reading.layers)
+        if count:
+            first = 0 if by > 0 else count - 1
+            self._layer_picked(first if self._picked is None else (self._picked + by) % count)
+
     def escape(self) -> bool:
         if self._progress is not None:
             self._stop()

@@ -180,6 +180,10 @@ class SheetStation(Station):
             self.save_more(what, path)
         self._soon()
 
+    def print_now(self) -> bool:
+        self._print_pressed()
+        return True
+
     def _print_pressed(self) -> None:
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)
         if self.job.sheet.made is not None and QPrintDialog(printer, self).exec():

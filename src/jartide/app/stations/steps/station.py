@@ -30,8 +30,11 @@ from jartide.app.stations.steps.work_foot import work_foot
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.lanes_view import LaneBlock, LanesView
 from jartide.app.widgets.menu_button import MenuButton
+from jartide.app.widgets.page_line import HEIGHT as LINE
+from jartide.app.widgets.page_line import PageLine
 from jartide.errors import JarTideError
 from jartide.job.described import Care, due
+from jartide.job.glance import Glance, glance_of
 from jartide.job.open_job import OpenJob
 from jartide.job.plan import Timed
 from jartide.job.words.steps import (
@@ -79,10 +82,12 @@ class StepsStation(Station):
         self._side = StepsSide(self)
         self._care = CareList(tr("steps.care"), self)
         self._care.pressed.connect(self._care_pressed)
-        entries = [(name, tr(f"page.{name}")) for name in _PAGES]
+        words = [("", tr("line.steps")), *((name, tr(f"line.{name}")) for name in _PAGES)]
+        self._line = PageLine(words, tr("station.steps"), self)
+        self._line.picked.connect(self._line_picked)
         files = [(name, tr(f"steps.{name}")) for name in ("ics_out", "ics_in", "tables")]
-        self._more = MenuButton(tr("boards.more"), [*entries, *files], self)
-        self._more.picked.connect(self._picked)
+        self._files = MenuButton(tr("steps.files"), files, self)
+        self._files.picked.connect(self._picked)
         job.events.changed.connect(self.refresh)
         job.events.reading_ready.connect(lambda _: self.refresh())
         self.plan.changed.connect(self.refresh)
@@ -109,6 +114,29 @@ class StepsStation(Station):
         if block is not None and block.state == "planned":
             self.plan.later(block.task, at)
 
+    def step_on(self, by: int) -> None:
+        keys = [block.task.id for block in self.plan.timed().blocks]
+        chosen = self.chosen()
+        if chosen is not None:
+            self.choose(keys[(keys.index(chosen.task.id) + by) % len(keys)])
+
+    def page_on(self, by: int) -> None:
+        self._line.turn(by)
+
+    def at_a_glance(self) -> tuple[Glance | None, Action | None]:
+        """Return the step in hand in large words, and the press that moves it on."""
+        timed = self.plan.timed()
+        if self.job.readings.of_target() is None or timed.refused or not timed.blocks:
+            return None, None
+        block = self.chosen()
+        glance = glance_of(self.described, self.job.jars, timed, block)
+        if not self.plan.is_kept():
+            take = Action(text=tr("steps.take"), run=self.plan.take_proposal, primary=True)
+            return glance, take
+        look = Action(text=tr("steps.look_through"), run=self._to("plan"))
+        foot = work_foot(self.described, timed, block, look, self)
+        return glance, next((action for action in foot.actions if action.primary), None)
+
     def chosen(self) -> Block | None:
         """Return the block that the foot speaks of: the chosen one, or what is due."""
         timed = self.plan.timed()
@@ -129,7 +157,10 @@ class StepsStation(Station):
         if not planned:
             self._detail.hide()
         self._care.setVisible(planned)
-        self._more.setVisible(there and self.job.readings.of_target() is not None)
+        read = self.job.readings.of_target() is not None
+        self._files.setVisible(planned)
+        self._line.setVisible(read)
+        self._line.show_page("" if self._page is None else self._page.name)
         if self._page is not None:
             self._page.show_now()
             self._page.update()
@@ -227,7 +258,7 @@ class StepsStation(Station):
                 page.wanted.connect(self.station_wanted)
             self._pages[name] = page
         self._page = self._pages[name]
-        self._page.setGeometry(self.rect())
+        self._place()
         self.refresh()
         self._page.show()
         self._page.raise_()
@@ -259,10 +290,14 @@ class StepsStation(Station):
             self._export()
         elif name == "ics_in":
             self._import()
-        elif name == "tables":
-            self._own_tables()
         else:
+            self._own_tables()
+
+    def _line_picked(self, name: str) -> None:
+        if name:
             self.open_page(name)
+        else:
+            self.close_page()
 
     def escape(self) -> bool:
         if self._page is not None:
@@ -354,22 +389,24 @@ class StepsStation(Station):
     # ---- layout
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        if self._page is not None:
-            self._page.setGeometry(self.rect())
         self._place()
 
     def _place(self) -> None:
         w, h = self.width(), self.height()
+        self._line.setGeometry(0, 0, w, LINE)
+        if self._page is not None:
+            self._page.setGeometry(0, LINE, w, h - LINE)
         left = w - SIDE
         # Few lanes leave room for what the chosen step is.
         lanes = self._lanes.wanted_height()
-        roomy = self._lanes.isVisible() and h - lanes >= _DETAIL
-        self._lanes.setGeometry(0, 0, left, lanes if roomy else h)
+        roomy = self._lanes.isVisible() and h - LINE - lanes >= _DETAIL
+        self._lanes.setGeometry(0, LINE, left, lanes if roomy else h - LINE)
         self._detail.setVisible(roomy)
-        self._detail.setGeometry(4, lanes + 4, left - 28, h - lanes - 12)
-        self._more.move(w - 24 - self._more.width(), h - 56)
-        self._side.setGeometry(left + 24, 0, SIDE - 48, min(self._side.ends_at(SIDE - 48), h - 120))
-        top = self._side.ends_at(SIDE - 48) + 44
+        self._detail.setGeometry(4, LINE + lanes + 4, left - 28, h - LINE - lanes - 12)
+        self._files.move(w - 24 - self._files.width(), h - 56)
+        side = self._side.ends_at(SIDE - 48)
+        self._side.setGeometry(left + 24, LINE, SIDE - 48, min(side, h - LINE - 120))
+        top = LINE + side + 44
         self._care.setGeometry(left + 24, top, SIDE - 48, max(h - 64 - top, 40))
 
     def paint(self, kit: Kit) -> None:
@@ -387,7 +424,7 @@ class StepsStation(Station):
         left = w - SIDE
         kit.fill(left, 0, SIDE, h, "sheet")
         kit.upright(left, 0, h)
-        top = self._side.ends_at(SIDE - 48)
+        top = LINE + self._side.ends_at(SIDE - 48)
         kit.across(left + 24, top, SIDE - 48)
         kit.text(left + 24, top + 12, tr("steps.care"), 20, 700, "ink")
         if not self._care.cares:
