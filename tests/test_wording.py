@@ -26,7 +26,7 @@ from jartide.wording import (
 def test_parameters_are_filled_in_and_may_be_messages_themselves():
     inner = Message("layer.tone_role", tone=Message("tone.pale"), role=Message("role.vein"))
     assert say(inner) == "Pale veins"
-    assert tr("quantity.coverage", layer=inner) == "Pale veins, cover"
+    assert tr("quantity.coverage", layer=inner) == "Pale veins, share showing"
 
 
 @pytest.mark.parametrize(("count", "words"), [(1, "1 board"), (3, "3 boards")])

@@ -131,7 +131,7 @@ def _shots() -> list[_Shot]:
             light=lamp,
             view=left,
             board=1,
-            remark="Bloom sponged on in two coats.",
+            remark="Patina sponged on in two coats.",
             site=Site(hands=1),
         ),
         _Shot(
