@@ -7,6 +7,7 @@ import math
 
 import pytest
 from PySide6.QtGui import QColor, QImage, QPainter
+from PySide6.QtWidgets import QLineEdit
 
 from jartide.app.elements.core import LEAST_PX, Stratum, draw_core, stratum_heights
 from jartide.app.elements.deviation import draw_colour_pair, draw_deviation
@@ -16,7 +17,8 @@ from jartide.app.elements.scale_strip import draw_scale_strip
 from jartide.app.elements.size_stair import draw_size_stair
 from jartide.app.elements.tide import Mark, draw_tide
 from jartide.app.kit import Kit, elided, text_width
-from jartide.app.theme import DAY, NIGHT
+from jartide.app.theme import DAY, NIGHT, style_sheet
+from jartide.app.widgets.painted import choose_theme, current_theme
 from jartide.boards.result import State
 
 RED = QColor(200, 30, 30)
@@ -210,7 +212,37 @@ def test_greys_are_true_and_text_can_be_read(theme):
         v = c.redF()
         return v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4
 
-    for ground in (theme.bench, theme.sheet):
+    def contrast(a, b):
+        """WCAG 2.2, relative luminances with 5 % of flare."""
+        dark, light = sorted((luminance(a), luminance(b)))
+        return (light + 0.05) / (dark + 0.05)
+
+    for ground in (theme.bench, theme.sheet, theme.raised, theme.well):
         for ink in (theme.ink, theme.ink2, theme.ink3):
-            a, b = sorted((luminance(ground), luminance(ink)))
-            assert (b + 0.05) / (a + 0.05) >= 4.5
+            assert contrast(ground, ink) >= 4.5
+    for ground in (theme.bench, theme.sheet, theme.raised):
+        assert contrast(ground, theme.edge) >= 3
+        assert contrast(ground, theme.ink) >= 3
+    for ground in (theme.bench, theme.sheet):
+        assert contrast(ground, theme.accent) >= 3
+        assert contrast(ground, theme.shade) >= 3
+    # The tide against what is still to be reached, its edges against the tide, tails on lanes.
+    for ground in (theme.land_far, theme.land_near, theme.bench):
+        assert contrast(ground, theme.water) >= 3
+    for ground in (theme.water, theme.land_far, theme.land_near, theme.shade):
+        assert contrast(ground, theme.ink) >= 3
+
+
+@pytest.mark.parametrize("name", ["day", "night"])
+def test_placeholders_are_read_as_well_as_other_text(qapp, name):
+    choose_theme(name)
+    theme = current_theme()
+    field = QLineEdit()
+    field.setStyleSheet(style_sheet(theme))
+    field.resize(300, 44)
+    field.setPlaceholderText("M M M M M M M M")
+    image = field.grab().toImage()
+    choose_theme("day")
+    inside = [image.pixelColor(x, y) for x in range(12, 200) for y in range(10, 34)]
+    far = max(abs(c.lightness() - theme.raised.lightness()) for c in inside)
+    assert far >= 0.95 * abs(theme.ink3.lightness() - theme.raised.lightness())

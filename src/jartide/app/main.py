@@ -8,13 +8,14 @@ import os
 import sys
 import tempfile
 from collections.abc import Callable
-from dataclasses import dataclass
+from contextlib import suppress
+from dataclasses import dataclass, replace
 from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from platformdirs import user_data_path
-from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, Qt, QTimer, Signal
+from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QIcon, QPainter, QPixmap
 from PySide6.QtNetwork import QLocalServer, QLocalSocket
 from PySide6.QtWidgets import QApplication
@@ -27,8 +28,9 @@ from jartide.app.stations.registry import BY_NAME, STATIONS
 from jartide.app.theme import DAY, font, load_fonts
 from jartide.app.widgets.painted import keep_still
 from jartide.app.window import MainWindow
+from jartide.errors import JarTideError
 from jartide.job.runner import Progress, Runner
-from jartide.store.app_settings import read_settings
+from jartide.store.app_settings import AppSettings, read_settings, write_settings
 from jartide.store.menu_entry import command_line
 from jartide.wording import choose_language, tr
 
@@ -71,7 +73,7 @@ def run_app(workspace: Path | None, *, demo: bool = False) -> int:
         lambda: opened.folder or folder,
         failures.happened.emit,
     )
-    window.show()
+    _as_it_was(window, settings)
     runner = QtRunner(window)
 
     def loaded(make_job: Callable[[Runner], OpenJob]) -> None:
@@ -87,9 +89,32 @@ def run_app(workspace: Path | None, *, demo: bool = False) -> int:
     QTimer.singleShot(
         0, lambda: runner.start("load", load_model, returned=loaded, failed=raise_again)
     )
+    window.closing.connect(lambda: _remember(window))
     status = application.exec()
     server.close()
     return status
+
+
+def _as_it_was(window: MainWindow, settings: AppSettings) -> None:
+    """Show the window as large as it was last closed, as far as the screen has room."""
+    if settings.window is not None:
+        window.resize(QSize(*settings.window).boundedTo(window.screen().availableSize()))
+    if settings.full_screen:
+        window.showFullScreen()
+    else:
+        window.show()
+
+
+def _remember(window: MainWindow) -> None:
+    """Keep the window's size for the next start; a place that can't be written keeps nobody."""
+    size = window.normalGeometry() if window.isFullScreen() else window.geometry()
+    kept = replace(
+        read_settings(),
+        window=(size.width(), size.height()),
+        full_screen=window.isFullScreen(),
+    )
+    with suppress(JarTideError):
+        write_settings(kept)
 
 
 @dataclass

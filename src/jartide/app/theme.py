@@ -23,6 +23,8 @@ class Theme:
     edge: QColor  # outlines of controls
     shade: QColor  # the target in charts
     water: QColor  # the tide
+    land_far: QColor  # what it has still to reach, from its far end
+    land_near: QColor  # to the target
     ink: QColor
     ink2: QColor
     ink3: QColor
@@ -42,8 +44,10 @@ DAY = _theme(
     well="#dcdcdc",
     line="#b0b0b0",
     edge="#767676",
-    shade="#9a9a9a",
-    water="#a6a6a6",
+    shade="#747474",
+    water="#727272",
+    land_far="#dcdcdc",
+    land_near="#f7f7f7",
     ink="#151515",
     ink2="#3a3a3a",
     ink3="#555555",
@@ -57,12 +61,14 @@ NIGHT = _theme(
     raised="#505050",
     well="#444444",
     line="#585858",
-    edge="#999999",
-    shade="#747474",
-    water="#7c7c7c",
+    edge="#a2a2a2",
+    shade="#8a8a8a",
+    water="#828282",
+    land_far="#262626",
+    land_near="#343434",
     ink="#f4f4f4",
     ink2="#d6d6d6",
-    ink3="#bcbcbc",
+    ink3="#c4c4c4",
     accent="#a9bdf5",
     seam="#a8a8a8",
 )
@@ -117,6 +123,7 @@ def style_sheet(theme: Theme) -> str:
     QLineEdit, QComboBox, QPlainTextEdit {{
         background: {t["raised"]}; color: {t["ink"]}; border: 1px solid {t["edge"]};
         border-radius: 6px; padding: 0 10px; min-height: 38px; font-size: 16px;
+        placeholder-text-color: {t["ink3"]};
     }}
     QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border: 2px solid {t["accent"]}; }}
     QLineEdit:disabled, QComboBox:disabled {{ color: {t["ink3"]}; background: {t["well"]}; }}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
@@ -48,10 +49,14 @@ if TYPE_CHECKING:
     from jartide.store.bundle import Bundle
 
 
+_LAST = "last_open"
+
+
 class MainWindow(QMainWindow):
     """Shows one finish's stations, or all jobs. It stands before the model is there."""
 
     restart_wanted = Signal()
+    closing = Signal()  # everything can still be read
 
     def __init__(self, job: OpenJob | None = None) -> None:
         super().__init__()
@@ -315,6 +320,32 @@ class MainWindow(QMainWindow):
         if workspace is not None and workspace.preference("bench") == "night":
             choose_theme("night")
             self.apply_theme()
+        self._take_place()
+
+    def _keep_place(self) -> None:
+        """Keep where the painter is: the next start opens there."""
+        workspace = self.job.workspace
+        if workspace is None or workspace.read_only:
+            return
+        at = self._came_from if self.is_at("help", "settings") else self.page().name
+        finish = None if at == "jobs" or self.job.finish is None else self.job.finish.id
+        # A disk that is full keeps nobody from leaving.
+        with suppress(JarTideError):
+            workspace.set_preference(_LAST, {"finish": finish, "station": at})
+
+    def _take_place(self) -> None:
+        """Open the finish and station that were open when the work was last left."""
+        workspace = self.job.workspace
+        kept = None if workspace is None else workspace.preference(_LAST)
+        if not isinstance(kept, dict) or self.job.finish is not None:
+            return
+        station, finish_id = kept.get("station"), kept.get("finish")
+        if station not in {entry.name for entry in STATIONS}:
+            return
+        finishes = [f for _, own in self.job.records.jobs() for f in own if f.id == finish_id]
+        if finishes:
+            self.job.records.open_finish(finishes[0])
+            self.go_to(station)
 
     def _changed(self) -> None:
         if self.job.finish is None and not self.is_at("jobs", "help", "settings"):
@@ -580,7 +611,9 @@ class MainWindow(QMainWindow):
         focus = QApplication.focusWidget()
         if focus is not None:
             focus.clearFocus()  # a field being typed in is saved as it is left
+        self.closing.emit()
         if self._job is not None:
+            self._keep_place()
             self._job.close()
         event.accept()
 

@@ -24,12 +24,16 @@ class AppSettings:
     ----------
     text_scale : percent; everything drawn grows with the text
     workspace : folder that is opened, "" for the usual one
+    window : width and height of the window when it was last closed, px; None before
+    full_screen : whether it filled the screen then
     """
 
     text_scale: int = 100
     language: str = "en"
     reduced_motion: bool = False
     workspace: str = ""
+    window: tuple[int, int] | None = None
+    full_screen: bool = False
 
 
 def settings_file() -> Path:
@@ -53,7 +57,19 @@ def read_settings(file: Path | None = None) -> AppSettings:
         language=language if language in languages() else "en",
         reduced_motion=kept.get("reduced_motion") is True,
         workspace=place if isinstance(place, str) else "",
+        window=_size(kept.get("window")),
+        full_screen=kept.get("full_screen") is True,
     )
+
+
+def _size(kept: object) -> tuple[int, int] | None:
+    """A window's size as it was kept; None for anything else."""
+    if not isinstance(kept, list) or len(kept) != 2:
+        return None
+    width, height = kept
+    if not (isinstance(width, int) and isinstance(height, int) and 0 < min(width, height) < 20_000):
+        return None
+    return width, height
 
 
 def write_settings(settings: AppSettings, file: Path | None = None) -> None:

@@ -54,7 +54,7 @@ def draw_tide(
         left, right = x + w * start, x + w * end
         kit.fill(left, y, right - left, HEIGHT, _between(kit, number / 3))
         if number:
-            kit.upright(round(left), y, HEIGHT + 8, "edge")
+            kit.upright(round(left), y, HEIGHT + 8, "ink2")
         bold = zone == here
         kit.text(
             left + (10 if number else 0),
@@ -80,7 +80,7 @@ def draw_tide(
         kit.painter.setBrush(Qt.BrushStyle.NoBrush)
         for number, mark in enumerate(marks):
             now = number == chosen
-            kit.painter.setPen(QPen(kit.colour("ink" if now else "ink3"), 4 if now else 1.5))
+            kit.painter.setPen(QPen(kit.colour("ink"), 4 if now else 1.5))
             kit.painter.drawPath(_front(x + w * mark.closeness - bow, y, HEIGHT, bow))
         if expected is not None:
             pen = QPen(kit.colour("ink"), 2, Qt.PenStyle.CustomDashLine)
@@ -95,8 +95,8 @@ def draw_tide(
 
 
 def _between(kit: Kit, share: float) -> QColor:
-    """A tone of the land, from the well at its far end to raised at the target."""
-    far, near = kit.colour("well").red(), kit.colour("raised").red()  # all greys are true greys
+    """A tone of the land, from its far end to the target."""
+    far, near = kit.theme.land_far.red(), kit.theme.land_near.red()  # all greys are true greys
     tone = round(far + (near - far) * share)
     return QColor(tone, tone, tone)
 
