@@ -19,8 +19,8 @@ from jartide.wording import tr
 
 NAMES = 152
 HEAD = 76
-LANE, LANE_LOW, _LANE_HIGH = 112, 92, 200
-_BLOCK, _BLOCK_HIGH = 38, 64
+LANE, LANE_LOW, _LANE_HIGH = 112, 92, 260
+_BLOCK, _BLOCK_HIGH = 38, 96
 _AT_EASE = 140
 # A block shorter than this is drawn so wide, to be seen and hit.
 _LEAST = 9.0
@@ -135,6 +135,10 @@ class LanesView(Painted):
     def wanted_height(self) -> int:
         """Return the height at which all lanes are seen and none is stretched."""
         return HEAD + 12 + _AT_EASE * len(self._names)
+
+    def most_height(self) -> int:
+        """Return the height beyond which more would stay empty."""
+        return HEAD + 12 + _LANE_HIGH * len(self._names)
 
     def _lane_height(self) -> int:
         """A few lanes share the height between them; many scroll."""

@@ -7,12 +7,16 @@ from dataclasses import dataclass
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QWidget
 
-from jartide.app.kit import Kit
+from jartide.app.kit import Kit, text_width
 from jartide.app.widgets.painted import Painted
 from jartide.wording import tr
 
 HEIGHT = 150
-_Y, _H = 34, 52
+_Y = 34
+# What stands below the coats.
+_BELOW = 64
+# The rows of a ladder: half of the jar's glaze medium, the jar's own, twice as much.
+_LADDER = ("ladder.stronger", "ladder.own", "ladder.weaker")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,6 +50,10 @@ class FilmView(Painted):
         self.setAccessibleName(". ".join(filter(None, (shown.title, shown.words, shown.empty))))
         self.update()
 
+    def _high(self) -> int:
+        """How high the coats are drawn: what the widget has room for."""
+        return self.height() - _Y - _BELOW
+
     def paint(self, kit: Kit) -> None:
         shown, w = self._shown, self.width()
         if shown is None:
@@ -57,38 +65,47 @@ class FilmView(Painted):
         if shown.ladder:
             self._paint_ladder(kit, shown)
             return
-        each = w / len(shown.films)
-        under = 22 if shown.target is not None else 0
+        each, high = w / len(shown.films), self._high()
+        under = max(22, round(0.3 * high)) if shown.target is not None else 0
         for number, colour in enumerate(shown.films):
-            kit.fill(number * each, _Y, each + 0.5, _H - under, colour)
+            kit.fill(number * each, _Y, each + 0.5, high - under, colour)
         if shown.target is not None:
-            kit.fill(0, _Y + _H - under, w, under, shown.target)
+            kit.fill(0, _Y + high - under, w, under, shown.target)
             light = shown.target.lightnessF() > 0.45
             ink = QColor("#151515" if light else "#f4f4f4")
-            kit.text(8, _Y + _H - under + 2, tr("jars.target_as_seen"), 14, 500, ink, w - 16)
+            kit.text(8, _Y + high - under + 2, tr("jars.target_as_seen"), 14, 500, ink, w - 16)
         for number in range(len(shown.films)):
             on = number == shown.best
             words = tr("jars.bare") if number == 0 else tr("jars.coats", count=number)
             if on:
-                kit.across(number * each, _Y + _H + 4, each - 6, "ink", 3)
-            kit.text(number * each, _Y + _H + 9, words, 15, 600 if on else 400, "ink", each - 4)
-        kit.paragraph(0, _Y + _H + 36, w, shown.words, 15, 400, "ink", lines=1)
+                kit.across(number * each, _Y + high + 4, each - 6, "ink", 3)
+            kit.text(number * each, _Y + high + 9, words, 15, 600 if on else 400, "ink", each - 4)
+        kit.paragraph(0, _Y + high + 36, w, shown.words, 15, 400, "ink", lines=1)
 
     def _paint_ladder(self, kit: Kit, shown: FilmShown) -> None:
         """Draw three strengths, one below the other, beside what is wanted."""
         w = self.width()
-        each = (w - 84) / len(shown.films)
-        high = (_H + 8) / len(shown.ladder)
+        left = max(text_width(tr(words), 14, 600) for words in _LADDER) + 12
+        each = (w - 84 - left) / len(shown.films)
+        full = self._high()
+        high = (full + 8) / len(shown.ladder)
         for row, colours in enumerate(shown.ladder):
+            y = _Y + row * high
+            if row < len(_LADDER):
+                kit.text(
+                    0, y + high / 2 - 10, tr(_LADDER[row]), 14, 600 if row == 1 else 400, "ink2"
+                )
             for number, colour in enumerate(colours):
-                kit.fill(number * each, _Y + row * high, each + 0.5, high - 2, colour)
+                kit.fill(left + number * each, y, each + 0.5, high - 2, colour)
         if shown.target is not None:
-            kit.fill(w - 76, _Y, 76, _H + 6, shown.target)
-            kit.text(w - 76, _Y + _H + 9, tr("jars.target"), 15, 400, "ink", 76)
+            kit.fill(w - 76, _Y, 76, full + 6, shown.target)
+            kit.text(w - 76, _Y + full + 9, tr("jars.target"), 15, 400, "ink", 76)
         # The jar's own strength is the middle row.
-        kit.upright(0, _Y + high, high - 2, "ink", 3)
+        kit.upright(left - 5, _Y + high, high - 2, "ink", 3)
         for number in range(len(shown.films)):
             on = number == shown.best
             words = tr("jars.bare") if number == 0 else tr("jars.coats", count=number)
-            kit.text(number * each, _Y + _H + 9, words, 15, 600 if on else 400, "ink", each - 4)
-        kit.text(0, _Y + _H + 34, shown.words, 14, 400, "ink2", w)
+            kit.text(
+                left + number * each, _Y + full + 9, words, 15, 600 if on else 400, "ink", each - 4
+            )
+        kit.text(0, _Y + full + 34, shown.words, 14, 400, "ink2", w)

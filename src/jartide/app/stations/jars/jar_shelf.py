@@ -46,6 +46,7 @@ class _JarButton(PressedByEnter):
         super().__init__(parent)
         self.face = face
         self.setCheckable(True)
+        self._larger = 1.0
         self.setFixedSize(PITCH, HEIGHT)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self._name()
@@ -53,6 +54,11 @@ class _JarButton(PressedByEnter):
     def _name(self) -> None:
         face = self.face
         self.setAccessibleName(", ".join(filter(None, (face.name, face.parts, face.state))))
+
+    def draw_larger(self, times: float) -> None:
+        """Draw the jar and its words so many times as large."""
+        self._larger = times
+        self.setFixedSize(round(PITCH * times), round(HEIGHT * times))
 
     def show_face(self, face: JarFace, *, on: bool) -> None:
         """Show the same jar as it is now, and whether it is the chosen one."""
@@ -65,9 +71,10 @@ class _JarButton(PressedByEnter):
     def paintEvent(self, event: QEvent) -> None:
         painter = QPainter(self)
         kit = Kit(painter, current_theme())
+        painter.scale(self._larger, self._larger)
         face = self.face
         height = 122
-        kit.across(0, _LINE, self.width(), "edge")
+        kit.across(0, _LINE, PITCH, "edge")
         draw_jar(
             kit,
             15,
@@ -114,6 +121,15 @@ class JarShelf(QScrollArea):
         self._buttons: list[_JarButton] = []
         self._faces: list[JarFace] = []
         self._current = ""
+        self._larger = 1.0
+
+    def draw_larger(self, times: float) -> None:
+        """Draw all jars so many times as large, where the screen has room."""
+        if times != self._larger:
+            self._larger = times
+            self.setFixedHeight(round((HEIGHT + 8) * times))
+            for button in self._buttons:
+                button.draw_larger(times)
 
     def show_jars(self, faces: Sequence[JarFace], current: str) -> None:
         """Show jars and which one is chosen."""
@@ -137,6 +153,7 @@ class JarShelf(QScrollArea):
         for face in faces:
             button = _JarButton(face, inner)
             button.setChecked(face.key == current)
+            button.draw_larger(self._larger)
             button.clicked.connect(lambda _=False, key=face.key: self.chosen.emit(key))
             row.addWidget(button)
             self._buttons.append(button)

@@ -15,6 +15,8 @@ from jartide.wording import tr
 _CHIP_Y, _CHIP_H, _LEAST_CHIP = 34, 78, 34
 # What stands below the chips.
 _BELOW = 210
+# The boxes of the other mixes: in a low window, and where there is room for chips of 48 px.
+_BOX, _TALL_BOX, _ROOMY = 42.0, 82.0, 380
 _STRIP_H = 22
 # Right ends of the strip's zones, and where a distance of so much lies on it.
 _ZONES = (("close.short.different", 0.22), ("close.short.room", 0.5),
@@ -97,7 +99,8 @@ class MatchView(Painted):
             return
         kit.text(0, 2, tr("jars.target"), 18, 600, "ink")
         half = w / 2
-        high = max(_LEAST_CHIP, min(_CHIP_H, self.height() - _CHIP_Y - _BELOW))
+        # Colours take what room there is: the larger, the better they are judged.
+        high = max(_LEAST_CHIP, min(max(_CHIP_H, w / 2), self.height() - _CHIP_Y - self._below()))
         for x, colour in ((0.0, shown.target), (half, shown.mix)):
             if colour is None:
                 kit.fill(x, _CHIP_Y, half, high, "well")
@@ -116,12 +119,20 @@ class MatchView(Painted):
         kit.text(title + 12, y + 2, tr("jars.mixes_order"), 14, 400, "ink3", w - title - 12)
         self._paint_strip(kit, shown, y + 28)
 
+    def _tall(self) -> float:
+        """How tall the boxes of the other mixes are: with chips to judge where there is room."""
+        return _TALL_BOX if self.height() >= _ROOMY else _BOX
+
+    def _below(self) -> float:
+        """What stands below the two colours."""
+        return _BELOW + self._tall() - _BOX
+
     def _paint_strip(self, kit: Kit, shown: MatchShown, y: float) -> None:
-        w = self.width()
+        w, tall = self.width(), self._tall()
         count = len(shown.candidates)
         gap = 8.0
         room = (w - gap * (count - 1)) / count
-        strip = y + 54
+        strip = y + tall + 12
         kit.fill(0, strip, w, _STRIP_H, "well")
         start = 0.0
         for number, (zone, end) in enumerate(_ZONES):
@@ -134,20 +145,22 @@ class MatchView(Painted):
         for number, candidate in enumerate(shown.candidates):
             on = number == shown.chosen
             x = number * (room + gap)
-            kit.fill(x, y, room, 42, "raised", 6)
-            kit.box(x, y, room, 42, "ink" if on else "edge", 2 if on else 1, 6)
+            kit.fill(x, y, room, tall, "raised", 6)
+            kit.box(x, y, room, tall, "ink" if on else "edge", 2 if on else 1, 6)
             size = 16 if text_width(candidate.parts, 16, 600) < room - 8 else 14
             kit.text(x, y + 4, candidate.parts, size, 600 if on else 500, "ink", room, "centre")
             # What it is made of: two mixes of the same parts may hold other paints.
-            wide = 14.0
+            chip = tall - 34
+            most = (room - 12) / max(len(candidate.paints), 1)
+            wide = min(14.0 if tall == _BOX else chip + 6, most)
             left = x + (room - wide * len(candidate.paints)) / 2
             for place, colour in enumerate(candidate.paints):
-                kit.fill(left + place * wide, y + 26, wide - 3, 8, colour)
+                kit.fill(left + place * wide, y + 26, wide - 3, chip, colour)
             if on:
-                kit.fill(x + 8, y + 38, room - 16, 4, "accent")
+                kit.fill(x + 8, y + tall - 4, room - 16, 4, "accent")
             at = along(candidate.de00) * (w - 4) + 2
             kit.upright(at - 1, strip - (8 if on else 4), _STRIP_H + (8 if on else 4), "ink",
                         4 if on else 2)  # fmt: skip
-            self._boxes.append((x, y - 2, room, 46))
+            self._boxes.append((x, y - 2, room, tall + 4))
         if self.hasFocus():
-            kit.box(-1, y - 4, w + 2, 50, "accent", 2, 8)
+            kit.box(-1, y - 4, w + 2, tall + 8, "accent", 2, 8)

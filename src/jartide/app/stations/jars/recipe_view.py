@@ -11,7 +11,7 @@ from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit, text_width
 from jartide.app.widgets.painted import Painted
 
-_ROW = 52
+_ROW, _USUAL_H = 52, 300
 _NAME_X = 44
 
 
@@ -65,7 +65,9 @@ class RecipeView(Painted):
         if not shown.rows:
             kit.paragraph(0, y, w - 10, shown.empty, 16, 400, "ink2")
             return
-        row_h = min(_ROW, (self.height() - y - 60) / len(shown.rows))
+        # A tall window draws rows and jars larger.
+        larger = min(max(self.height() / _USUAL_H, 1.0), 1.7)
+        row_h = min(_ROW * larger, (self.height() - y - 60) / len(shown.rows))
         longest = max(text_width(row.name, 18) for row in shown.rows)
         jars_x = max(min(_NAME_X + longest + 18, w * 0.56), 150)
         for number, row in enumerate(shown.rows):
@@ -77,8 +79,8 @@ class RecipeView(Painted):
                 kit.text(_NAME_X, middle + 2, row.note, 14, 400, "ink3", name_room)
             else:
                 kit.text(_NAME_X, middle - 11, row.name, 17, 400, "ink", name_room)
-            pitch = min(46.0, (w - jars_x) / max(row.parts, 1))
-            jar = min(38.0, pitch - 5, row_h - 10)
+            pitch = min(46.0 * larger, (w - jars_x) / max(row.parts, 1))
+            jar = min(38.0 * larger, pitch - 5, row_h - 10)
             for n in range(row.parts):
                 draw_jar(
                     kit, jars_x + n * pitch, middle - 0.43 * jar, jar, fill=row.colour, level=0.78

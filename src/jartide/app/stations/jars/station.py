@@ -49,6 +49,10 @@ from jartide.paint.veil import find_veil
 from jartide.wording import tr
 
 _SHELF = 290
+# What stands over the jars, and the station's size that all is drawn for; larger ones draw larger.
+_HEAD, _USUAL_H, _USUAL_W, _MOST_LARGER = 56, 660, 1280, 1.7
+# What the strip of coats takes of the height there is more.
+_FILM_SHARE = 0.35
 # A station lower than this has its shelf pulled together.
 _LOW = 640
 # What lies below the first layer: a white primed board.
@@ -479,7 +483,14 @@ class JarsStation(Station):
 
     def _shelf_height(self) -> int:
         """Return how high the shelf stands: a low window takes from the room over the jars."""
-        return _SHELF if self.height() >= _LOW else _SHELF - 34
+        if self.height() < _LOW:
+            return _SHELF - 34
+        return round(_HEAD + (_SHELF - _HEAD) * self._larger())
+
+    def _larger(self) -> float:
+        """How many times as large jars and colours are drawn: a large screen shows them larger."""
+        most = min(self.height() / _USUAL_H, self.width() / _USUAL_W)
+        return min(max(most, 1.0), _MOST_LARGER)
 
     def _columns(self) -> tuple[int, int]:
         width = (self.width() - 2 * _MARGIN - 2 * _GUTTER) // 3
@@ -490,7 +501,10 @@ class JarsStation(Station):
         self.paints.setGeometry(0, 0, w, h)
         self.colours.setGeometry(0, 0, w, h)
         self._others.move(w - 24 - self._others.width(), 6 if h >= _LOW else 0)
-        self._shelf.setGeometry(_MARGIN, self._shelf_height() - 234, w - _MARGIN, 234)
+        larger = self._larger()
+        self._shelf.draw_larger(larger)
+        high = round(234 * larger)
+        self._shelf.setGeometry(_MARGIN, self._shelf_height() - high, w - _MARGIN, high)
         width, pitch = self._columns()
         top, bottom = self._shelf_height() + 20, h - 10
         left, middle, right = (_MARGIN + n * pitch for n in range(3))
@@ -508,8 +522,10 @@ class JarsStation(Station):
         half = (width - 8) // 2
         self.limits.how.setGeometry(left, row, half, 40)
         self._units.setGeometry(left + half + 8, row, half, 40)
-        self._film.setGeometry(right, top, width, FILM_HEIGHT)
-        link = top + (0 if self._film.isHidden() else FILM_HEIGHT)
+        film = FILM_HEIGHT + max(0, round((h - _USUAL_H) * _FILM_SHARE))
+        self._film.setFixedHeight(film)
+        self._film.setGeometry(right, top, width, film)
+        link = top + (0 if self._film.isHidden() else film)
         half = (width - 12) // 2
         self._veil_link.setGeometry(right, link, half, 38)
         self.passes.list.setGeometry(right + half + 12, link, half, 40)
@@ -525,7 +541,7 @@ class JarsStation(Station):
         kit.across(0, shelf, w)
         title = kit.text(24, head, tr("jars.title"), 20, 600, "ink")
         kit.text(24 + title + 18, head + 5, tr("jars.subtitle"), 15, 400, "ink2", w - title - 250)
-        kit.across(24, shelf - 98, w - 24, "edge")
+        kit.across(24, shelf - round(98 * self._larger()), w - 24, "edge")
         if not self._states:
             y = float(shelf + 60)
             for number in (1, 2, 3):

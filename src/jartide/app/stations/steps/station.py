@@ -50,6 +50,7 @@ SIDE = 326
 # Below this height only one timer is shown, for the sake of what is to be taken care of.
 _LOW = 640
 # Least height that what the chosen step is needs below the lanes.
+_LANES_SHARE = 0.6
 _DETAIL = 200
 _PAGES: dict[str, type[StepsPage]] = {
     "plan": ListPage,
@@ -398,7 +399,9 @@ class StepsStation(Station):
             self._page.setGeometry(0, LINE, w, h - LINE)
         left = w - SIDE
         # Few lanes leave room for what the chosen step is.
-        lanes = self._lanes.wanted_height()
+        # A tall window gives the lanes more than they need, and the step's words the rest.
+        lanes = max(self._lanes.wanted_height(), round(_LANES_SHARE * (h - LINE)))
+        lanes = min(lanes, self._lanes.most_height())
         roomy = self._lanes.isVisible() and h - LINE - lanes >= _DETAIL
         self._lanes.setGeometry(0, LINE, left, lanes if roomy else h - LINE)
         self._detail.setVisible(roomy)

@@ -19,6 +19,8 @@ from jartide.plan.step import Step
 from jartide.plan.technique import Technique
 from jartide.wording import Message, say, tr
 
+_USUAL_W = 960
+
 
 class StepDetail(Painted):
     """Draws a step's sentences under their headings; the wheel scrolls them."""
@@ -57,16 +59,20 @@ class StepDetail(Painted):
         w = self.width()
         if self._edge:
             kit.upright(0, 0, self.height())
+        # Lines of more than some ninety letters are hard to read: a wide page has larger ones.
+        larger = min(max(w / _USUAL_W, 1.0), 1.6)
+        w = w / larger
         with kit.saved():
-            kit.painter.setClipRect(0, 0, w, self.height())
-            y = 8.0 - self._shift
+            kit.painter.setClipRect(0, 0, self.width(), self.height())
+            kit.painter.scale(larger, larger)
+            y = 8.0 - self._shift / larger
             y = kit.paragraph(20, y, w - 24, self._title, 20, 600, "ink") + 6
             for head, text in self._parts:
                 kit.text(20, y, head, 14, 600, "ink2", w - 24)
                 y = kit.paragraph(20, y + 19, w - 24, text, 15, 400, "ink") + 7
-        self._ends = y + self._shift
+        self._ends = y * larger + self._shift
         if self._ends > self.height():
-            kit.across(20, self.height() - 2, w - 24, "edge", 2)
+            kit.across(20, self.height() - 2, self.width() - 24, "edge", 2)
 
 
 def _parts(plan: TimedPlan, step: Step, findings: list[Finding]) -> list[tuple[str, str]]:
