@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QResizeEvent
 from PySide6.QtWidgets import QFileDialog, QScrollArea, QWidget
 
 from jartide.app.kit import Kit
+from jartide.app.stations.jars.dabs_page import DabsPage
 from jartide.app.stations.jars.opened import shade
 from jartide.app.stations.jars.swatch_list import SwatchRow
 from jartide.app.stations.jars.tin_grid import TinFace, TinGrid
@@ -71,6 +72,29 @@ class PaintsPage(Painted):
         self._panel.removed.connect(self._remove)
         self._panel.jobs_wanted.connect(lambda: self.jobs_wanted.emit(self._chosen))
         self._panel.judged.connect(self._judge)
+        self.dabs = DabsPage(job, self)
+        self.dabs.foot_changed.connect(self.foot_changed)
+        self.dabs.closed.connect(self._close_dabs)
+        self.dabs.hide()
+
+    def _ask_dabs(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, tr("dabs.title"), "", PHOTO_FILES)
+        if name:
+            self.open_dabs(Path(name))
+
+    def open_dabs(self, path: Path) -> None:
+        """Let the dabs of one photo be named."""
+        self.dabs.setGeometry(self.rect())
+        self.dabs.show()
+        self.dabs.raise_()
+        self.dabs.open_file(path)
+        self.foot_changed.emit()
+
+    def _close_dabs(self) -> None:
+        self.dabs.hide()
+        self.refresh()
+        self._grid.setFocus()
+        self.foot_changed.emit()
 
     def _scrolling(self, inner: QWidget) -> QScrollArea:
         area = QScrollArea(self)
@@ -339,6 +363,9 @@ class PaintsPage(Painted):
 
     def escape(self) -> bool:
         """Close what is said; False when there is nothing to close."""
+        if not self.dabs.isHidden():
+            self.dabs.leave()
+            return True
         if self._said:
             self._said = ""
             self.foot_changed.emit()
@@ -347,11 +374,14 @@ class PaintsPage(Painted):
 
     def foot_state(self) -> FootState:
         """Return what the foot says over the paints."""
+        if not self.dabs.isHidden():
+            return self.dabs.foot_state()
         tins = self._job.records.tins()
         close = Action(text=tr("paints.close"), run=self.closed.emit, primary=True)
         actions = [
             Action(text=tr("paints.import"), run=self._import),
             Action(text=tr("paints.export"), run=self._export, enabled=bool(tins)),
+            Action(text=tr("paints.dabs"), run=self._ask_dabs),
             Action(text=tr("paints.new"), run=self._new),
             close,
         ]
@@ -361,7 +391,8 @@ class PaintsPage(Painted):
             starter = Action(text=tr("jars.take_starter"), run=lambda: add_starter(self._job.shelf))
             return FootState(
                 text=tr("paints.none"), note=tr("jars.starter_note"),
-                actions=(actions[0], actions[2], starter, close),
+                actions=(actions[3], starter, replace(actions[2], primary=True),
+                         replace(close, primary=False)),
             )  # fmt: skip
         low = [t for t in tins if t.stock.left_ml is not None and t.stock.tin_ml
                and t.stock.left_ml < 0.2 * t.stock.tin_ml]  # fmt: skip
@@ -376,6 +407,7 @@ class PaintsPage(Painted):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         w, h = self.width(), self.height()
+        self.dabs.setGeometry(self.rect())
         self._scroll.setGeometry(24, 60, w - _SIDE - 36, h - 64)
         self._side.setGeometry(w - _SIDE + 20, 14, _SIDE - 30, h - 18)
 
@@ -392,7 +424,7 @@ class PaintsPage(Painted):
 
 def _face(tin: Tin) -> TinFace:
     stock = tin.stock
-    level = 0.8
+    level = None
     if stock.left_ml is not None and stock.tin_ml:
         level = 0.9 * min(stock.left_ml / stock.tin_ml, 1.0)
     note = tr(f"kind.{stock.kind}")

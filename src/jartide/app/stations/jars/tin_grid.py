@@ -18,13 +18,16 @@ _W, _H, _JAR = 156, 138, 62
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TinFace:
-    """One tin as it is drawn; `level` 0..1 of what is left, `sign` beside its words."""
+    """One tin as it is drawn; `level` 0..1 of what is left, None where that is not known.
+
+    `sign` stands beside its words.
+    """
 
     key: str
     name: str
     note: str
     colour: QColor | None
-    level: float
+    level: float | None
     sign: str = ""
 
 
@@ -84,10 +87,15 @@ class TinGrid(Painted):
             x, y = number % columns * _W, number // columns * _H
             line = y + 66
             kit.across(x, line, _W - 8, "edge")
+            fill = None if face.level is None else face.colour
             draw_jar(
-                kit, x + 6, line - 0.86 * _JAR + 1, _JAR, fill=face.colour, level=face.level,
+                kit, x + 6, line - 0.86 * _JAR + 1, _JAR, fill=fill, level=face.level or 0.0,
                 lid=face.colour,
             )  # fmt: skip
+            if face.level is None and face.colour is not None:
+                # How full it is is not known: its colour stands on it as on a label.
+                kit.fill(x + 6 + 0.2 * _JAR, line - 0.46 * _JAR, 0.6 * _JAR, 0.32 * _JAR,
+                         face.colour)  # fmt: skip
             if face.key == self._current:
                 kit.across(x, line - 1, _W - 24, "accent", 5)
             # A long name takes a second line.

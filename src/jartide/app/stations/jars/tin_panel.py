@@ -86,12 +86,25 @@ class TinPanel(ControlColumn):
             tr("tin.own_parts"), tr("tin.other_parts"), tr("tin.water_parts"), tr("tin.coats")
         )
         self._lab = self.fields(tr("colour.L"), tr("colour.a"), tr("colour.b"), tr("tin.hex"))
+        for field in self._lab:
+            field.returnPressed.connect(self._add_swatch)
         self._reader = self.button(
             tr("tin.reader"), lambda: self.reader_wanted.emit(self._painted())
         )
         self._told = Told(self._lab[:3])
         self.button(tr("tin.photo"), self.photo_wanted.emit)
         self.button(tr("tin.keep_swatch"), self._add_swatch)
+        self._more = self.button(tr("tin.more"), self._more_pressed)
+        with self.group() as self._rest:
+            self._build_rest()
+        self._rest.hide()
+
+    def _more_pressed(self) -> None:
+        """Unfold what is on the label and in the store, or fold it again."""
+        self._rest.setVisible(self._rest.isHidden())
+        self._more.setText(tr("tin.more" if self._rest.isHidden() else "tin.less"))
+
+    def _build_rest(self) -> None:
         self.words(tr("tin.stock"), 16, 600)
         self._assumed = self.words(size=14)
         for key in _WORDS[2:]:
@@ -126,6 +139,10 @@ class TinPanel(ControlColumn):
         is at hand.
         """
         self._reader.setVisible(reader)
+        if self._tin is not None and self._tin.id != tin.id:
+            # What was typed is of the tin it was typed for.
+            for field in (*self._lab, self._own, self._others, self._water, self._coats):
+                field.clear()
         self._tin = tin
         put_text(self._name, tin.name)
         self._fill_words(tin)

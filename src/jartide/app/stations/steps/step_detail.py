@@ -56,12 +56,11 @@ class StepDetail(Painted):
         self.update()
 
     def paint(self, kit: Kit) -> None:
-        w = self.width()
         if self._edge:
             kit.upright(0, 0, self.height())
         # Lines of more than some ninety letters are hard to read: a wide page has larger ones.
-        larger = min(max(w / _USUAL_W, 1.0), 1.6)
-        w = w / larger
+        larger = min(max(self.width() / _USUAL_W, 1.0), 1.6)
+        w = self.width() / larger
         with kit.saved():
             kit.painter.setClipRect(0, 0, self.width(), self.height())
             kit.painter.scale(larger, larger)
