@@ -108,8 +108,11 @@ LATE = {"rawpy", "pillow_heif", "tifffile", "babel.numbers", "jartide.store.migr
 AFTER_THE_WINDOW = {
     "jartide.app.arrivals",
     "jartide.app.due_watch",
+    "jartide.app.glance_view",
     "jartide.app.guide",
+    "jartide.app.incoming",
     "jartide.app.place_watch",
+    "jartide.app.stations.boards.row_page",
 }
 
 

@@ -100,13 +100,13 @@ def test_what_is_no_saved_reading_is_refused_in_a_sentence(capsys, photos, tmp_p
         assert status == 2 and words in err and err.count("\n") == 1
 
 
-def test_a_boards_colours_are_foretold_for_the_targets_state(capsys, photos):
+def test_a_boards_colours_are_predicted_for_the_targets_state(capsys, photos):
     both = [photos / "target.jpg", photos / "board.jpg"]
     how = ["--mm-per-px-target", 0.25, "--mm-per-px-board", 0.25, "--family", "marble"]
     states = ["--target-state", "sealed", "--board-state", "dry"]
     status, out, _ = run(capsys, "compare", *both, *how, *states, "--json")
     assert status == 0
-    assert "foretold" in json.loads(out)["notes"][0]
+    assert "predicted" in json.loads(out)["notes"][0]
     # Both states were said: a clear coat is not asked about once more.
     assert "First ask" not in out
     status, _, err = run(capsys, "compare", *both, *how, "--board-state", "damp", "--json")

@@ -163,7 +163,7 @@ def test_the_air_remarks_and_bad_numbers(qtbot, demo):
 def test_what_changed_since_the_last_board_is_worked_out(qtbot, demo):
     page = open_page(qtbot, demo, "log", board=3)
     titles = [row.title for row in rows_of(page)]
-    assert "Done otherwise than on board 2" in titles
+    assert "Changed from board 2" in titles
     assert "Clouds: 3 parts of glaze in place of 4." in titles
     assert "Veil: 2 coats in place of 1." in titles
     log_pass(page, "Second veil", "Soft brush", "8")

@@ -100,7 +100,7 @@ def test_a_layer_is_lifted_out_by_keys(qtbot, demo):
     assert demo.station("reading")._pane._over is not None
     QTest.keyClick(core, Qt.Key.Key_Up)
     assert demo.station("reading")._picked == 1
-    demo._escape()
+    demo.escape()
     assert demo.station("reading")._picked is None
     assert demo.station("reading")._pane._over is None
 
@@ -137,7 +137,7 @@ def test_reading_can_be_stopped(qtbot, demo):
     open_finish(qtbot, demo, "Library", "reading")
     demo.station("reading")._read_again()
     assert demo.foot.shown.progress is not None
-    demo._escape()
+    demo.escape()
     assert demo.foot.shown.progress is None
     assert demo.job.readings.of(demo.job.readings.target()) is not None
     demo.job.runner.stop_all()
@@ -160,7 +160,7 @@ def test_help_opens_at_the_screen_it_was_asked_from_and_leads_back(qtbot, demo):
     assert demo.page() is demo.station("help")
     assert "jars" in demo.station("help").shown.keys
     assert "whole parts" in demo.station("help").text.toPlainText()
-    demo._escape()
+    demo.escape()
     assert demo.page() is demo.station("jars")
 
 

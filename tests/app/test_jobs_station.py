@@ -194,7 +194,7 @@ def test_what_the_boards_show(qtbot, demo, jobs):
     told = rows[tr("learning.median")]
     assert told.note == tr("learning.of", matched=2, finishes=4)
     assert told.right_note == tr("learning.painted", count=6)
-    demo._escape()
+    demo.escape()
     assert not page.isVisible()
 
 

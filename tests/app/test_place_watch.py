@@ -8,6 +8,7 @@ import pytest
 from PySide6.QtCore import QMimeData, QUrl
 
 from jartide.studio.camera_stand import CameraStand, StandSettings
+from jartide.wording import tr
 from tests.app.conftest import settle
 from tests.app.test_photos_station import press
 
@@ -85,6 +86,7 @@ def test_two_photos_of_one_name_dropped_together_both_arrive(qtbot, window, tmp_
     had = len(window.job.records.photos())
     window.go_to("photos")
     assert window._bring(mime)
+    press(window, tr("photos.it_is.mood"))
     qtbot.waitUntil(lambda: len(window.job.records.photos()) == had + 2, timeout=20_000)
     new = window.job.records.photos()[-2:]
     assert new[0].sha256 != new[1].sha256

@@ -113,7 +113,7 @@ def test_later_moves_a_step_and_undo_brings_it_back(qtbot, demo, steps):
     steps.plan.take_proposal()
     first = due(steps.plan.timed())
     begins = steps.plan.at(first.placed.start)
-    press(demo, "Later by 15 min")
+    press(demo, "Put off 15 min")
     moved = next(b for b in steps.plan.timed().blocks if b.task.id == first.task.id)
     assert steps.plan.at(moved.placed.start) >= begins + timedelta(minutes=15)
     demo.job.history.undo()
@@ -210,8 +210,9 @@ def test_hours_of_weather_are_typed_in(qtbot, demo):
         ("hours.day", "2026-05-14"), ("hours.hour_from", "9"), ("hours.hour_to", "12"),
         ("warmth.unit.metric", "17"), ("hours.hour_percent", "60"), ("hours.hour_rain", "0.4"),
     ):  # fmt: skip
-        # Until when it is light is asked above, in the same words.
-        typed(page, tr(name), text, number=1 if name == "hours.hour_to" else 0)
+        # Until when it is light, and the room's own humidity, are asked above in the same words.
+        again = name in ("hours.hour_to", "hours.hour_percent")
+        typed(page, tr(name), text, number=1 if again else 0)
     pressed(page, tr("hours.add_hours"))
     hours = station.plan.work().weather
     assert [hour.at for hour in hours] == [f"2026-05-14T{n:02d}:00" for n in (9, 10, 11)]

@@ -72,14 +72,14 @@ def names(layers, areas=""):
 def test_hue_and_role_make_the_name():
     ground, veins = layer(Role.GROUND, (45, -2, -6)), layer(Role.VEIN, (42, 45, 26))
     patch = layer(Role.PATCH, (62, 12, 52))
-    assert names([ground, veins, patch], "bloom") == ["Slate ground", "Red veins", "Ochre bloom"]
+    assert names([ground, veins, patch], "bloom") == ["Slate ground", "Red veins", "Ochre patina"]
     before = chosen_language()
     choose_language("de")
     try:
         assert names([ground, veins, patch], "bloom") == [
             "Schiefergrauer Grund",
             "Rote Adern",
-            "Ockerfarbene Ausblühung",
+            "Ockerfarbene Patina",
         ]
     finally:
         choose_language(before)

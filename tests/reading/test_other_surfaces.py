@@ -149,8 +149,7 @@ def test_layers_keep_their_names_apart(rust):
     names = [say(layer.name) for layer in read(rust[0], "rust").layers]
     assert len(set(names)) == 3
     assert names[0].endswith(" ground")
-    # What blooms on metal has its own word.
-    assert all("bloom" in name or "specks" in name for name in names[1:])
+    assert all("patches" in name or "specks" in name for name in names[1:])
 
 
 def test_a_rare_but_distinct_layer_survives(rust):

@@ -32,6 +32,26 @@ def card_button(kind: str, job: OpenJob, parent: QWidget) -> MenuButton:
     return made
 
 
+def any_card_button(job: OpenJob, parent: QWidget) -> MenuButton:
+    """Return one button for both, where there is no room for two."""
+    entries = [
+        (f"{kind} {size.value}", f"{tr(f'card.{kind}')}, {tr(f'card.size.{size.name.lower()}')}")
+        for kind in ("print", "save")
+        for size in CardSize
+    ]
+    made = MenuButton(tr("card.one"), entries, parent)
+
+    def picked(what: str) -> None:
+        kind, _, size = what.partition(" ")
+        if kind == "print":
+            ask_to_print(parent, size)
+        else:
+            ask_to_save(parent, job, size)
+
+    made.picked.connect(picked)
+    return made
+
+
 def ask_to_save(parent: QWidget, job: OpenJob, size: str) -> None:
     """Ask where a card goes, and write it there."""
     name, _ = QFileDialog.getSaveFileName(

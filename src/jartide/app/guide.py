@@ -9,7 +9,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QWidget
 
-from jartide.app.card_out import card_button
+from jartide.app.card_out import any_card_button
 from jartide.app.kit import Kit
 from jartide.app.widgets.buttons import Button
 from jartide.app.widgets.painted import Painted, reachable
@@ -46,8 +46,7 @@ class Guide(Painted):
         self._finish_id, self._step = "", 0
         self._practice = Button(tr("guide.practice"), self)
         self._practice.clicked.connect(lambda _=False: self.practise())
-        self._card = card_button("print", job, self)
-        self._save_card = card_button("save", job, self)
+        self._card = any_card_button(job, self)
         self._on = Button(tr("guide.on"), self)
         self._on.clicked.connect(lambda _=False: self.go_on())
         self._leave = Button(tr("guide.leave"), self)
@@ -225,8 +224,7 @@ class Guide(Painted):
         if shown:
             self._practice.setVisible(self.step in _PRACTICE or self._can_mark())
             self._practice.setText(tr("guide.mark" if self.step == "measure" else "guide.practice"))
-            for button in (self._card, self._save_card):
-                button.setVisible(self.step == "photo")
+            self._card.setVisible(self.step == "photo")
             last = self._step == len(STEPS) - 1
             self._on.setText(tr("guide.end" if last else "guide.on"))
             self.setAccessibleName(f"{self._heading()} {tr(f'guide.{self.step}')}")
@@ -246,7 +244,7 @@ class Guide(Painted):
 
     def _shown_buttons(self) -> list[Button]:
         """From right to left."""
-        row = (self._on, self._leave, self._practice, self._save_card, self._card)
+        row = (self._on, self._leave, self._practice, self._card)
         return [button for button in row if button.isVisibleTo(self)]
 
     def _place(self) -> None:

@@ -390,7 +390,7 @@ class PaintsPage(Painted):
         if not tins:
             starter = Action(text=tr("jars.take_starter"), run=lambda: add_starter(self._job.shelf))
             return FootState(
-                text=tr("paints.none"), note=tr("jars.starter_note"),
+                text=tr("paints.none"), note=tr("paints.none_note"),
                 actions=(actions[3], starter, replace(actions[2], primary=True),
                          replace(close, primary=False)),
             )  # fmt: skip

@@ -29,6 +29,7 @@ from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
 from jartide.job.beside import Beside, things_beside
 from jartide.job.flat import Flat
+from jartide.job.next_work import next_station
 from jartide.job.open_job import OpenJob
 from jartide.reading.result import Reading
 from jartide.store.records import Photo
@@ -424,11 +425,9 @@ class ReadingStation(Station):
                 sign="todo",
                 actions=(replace(again, text=tr("reading.read"), primary=True),),
             )
-        go = Action(
-            text=tr("reading.to_boards"),
-            run=lambda: self.station_wanted.emit("boards"),
-            primary=True,
-        )
+        # A job that has boards goes on with them; a new one wants its mixes and plan first.
+        name = "boards" if self.job.records.boards() else next_station(self.job)
+        go = Action(text=tr(f"go.{name}"), run=lambda: self.station_wanted.emit(name), primary=True)
         note = self._said or reading_note(self.job, reading, suggested)
         return FootState(
             text=tr("reading.done", count=len(reading.layers)), note=note, actions=(*others, go)
