@@ -338,3 +338,21 @@ def test_stark_veins_get_a_veil_from_the_grounds_own_mix(qtbot, demo):
     assert mend.recipes[0].startswith("From your ground's mix 6 : 5: 1 : ")
     calm = replace(comparison, differences=tuple(replace(d, state=State.SAME) for d in rows))
     assert mends_of(calm, target, reading, work, jars)[0] == ()
+
+
+def test_the_help_is_searched_by_words(qtbot, demo):
+    demo.show_help("photos")
+    settle(qtbot, demo)
+    pages = demo.station("help")
+    whole = len(pages._rows)
+    QTest.keyClicks(pages.search, "ladder screen")
+    found = [section.title for section in pages._sections if section is not None]
+    assert "Steps" in found and len(pages._rows) < whole
+    assert all("ladder" in f"{s.title} {s.text}".casefold() for s in pages._sections if s)
+    QTest.keyClicks(pages.search, " nosuchword")
+    assert pages._rows == []
+    # Esc takes the words away first, then leads back.
+    demo.escape()
+    assert len(pages._rows) == whole and demo.is_at("help")
+    demo.escape()
+    assert not demo.is_at("help")

@@ -61,11 +61,29 @@ def test_the_next_of_what_stands_side_by_side(qtbot, demo):
     for station in ("photos", "jars", "steps"):
         demo.go_to(station)
         settle(qtbot, demo)
+        for _ in range(3):
+            press(demo, "Esc")  # whatever page was left open there
         before = demo.grab().toImage()
         press(demo, "Alt+Right")
         settle(qtbot, demo)
         assert demo.grab().toImage() != before, station
         press(demo, "Esc")
+
+
+def test_the_next_tin_where_the_paints_are_open(qtbot, demo):
+    finish_named(demo, "Bar front")
+    demo.go_to("jars")
+    settle(qtbot, demo)
+    jars = demo.station("jars")
+    jars._open_paints()
+    ids = [tin.id for tin in demo.job.records.tins()]
+    jars.paints.choose(ids[0])
+    press(demo, "Alt+Left")
+    assert jars.paints.current().id == ids[-1]
+    press(demo, "Alt+Right")
+    assert jars.paints.current().id == ids[0]
+    press(demo, "Esc")
+    assert not jars.paints.isVisible()
 
 
 def test_pages_are_turned_round_and_round(qtbot, demo):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent, QTextBlockFormat, QTextCursor
-from PySide6.QtWidgets import QTextBrowser, QWidget
+from PySide6.QtWidgets import QLineEdit, QTextBrowser, QWidget
 
 from jartide.app.kit import Kit
 from jartide.app.stations.base import Station
@@ -33,6 +33,10 @@ class HelpStation(Station):
         super().__init__(job, parent)
         self._sections: list[Section | None] = []
         self._shown: Section | None = None
+        self.search = QLineEdit(self)
+        self.search.setPlaceholderText(tr("help.search"))
+        self.search.setAccessibleName(tr("help.search"))
+        self.search.textChanged.connect(lambda _: self._look())
         self.list = Ledger(tr("help.topics"), self)
         self.list.chosen.connect(self._chosen)
         self.text = QTextBrowser(self)
@@ -40,25 +44,37 @@ class HelpStation(Station):
         self.text.setOpenLinks(False)
         self.text.setFrameShape(QTextBrowser.Shape.NoFrame)
         self.text.setAccessibleName(tr("help.text"))
-        rows = []
-        topic = ""
-        for section in help_sections(chosen_language()):
-            if section.topic != topic:
-                topic = section.topic
-                rows.append(LedgerRow(title=topic, head=True))
-                self._sections.append(None)
-            rows.append(LedgerRow(title=section.title))
-            self._sections.append(section)
-        self._rows = rows
-        self.list.show_rows(rows, 1)
+        self._rows: list[LedgerRow] = []
+        self._look()
 
     @property
     def shown(self) -> Section | None:
         """The section that is open."""
         return self._shown
 
+    def _look(self) -> None:
+        """List the sections whose title or text holds every word that is looked for."""
+        words = self.search.text().casefold().split()
+        self._rows, self._sections = [], []
+        topic = ""
+        for section in help_sections(chosen_language()):
+            said = f"{section.title} {section.text}".casefold()
+            if not all(word in said for word in words):
+                continue
+            if section.topic != topic:
+                topic = section.topic
+                self._rows.append(LedgerRow(title=topic, head=True))
+                self._sections.append(None)
+            self._rows.append(LedgerRow(title=section.title))
+            self._sections.append(section)
+        at = self._sections.index(self._shown) if self._shown in self._sections else 1
+        self.list.show_rows(self._rows, at if self._rows else -1, tr("help.nothing"))
+        if self._rows and self._shown is not None:
+            self._chosen(at)
+
     def open_at(self, key: str) -> None:
         """Show the section that explains a screen or a number; the first one where none does."""
+        self.search.clear()
         section = section_of(key, chosen_language())
         index = self._sections.index(section) if section in self._sections else 1
         self.list.show_rows(self._rows, index)
@@ -111,11 +127,15 @@ class HelpStation(Station):
         )
 
     def escape(self) -> bool:
-        self.left.emit()
+        if self.search.text():
+            self.search.clear()
+        else:
+            self.left.emit()
         return True
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        self.list.setGeometry(20, 12, _LIST - 40, self.height() - 20)
+        self.search.setGeometry(20, 12, _LIST - 40, 44)
+        self.list.setGeometry(20, 64, _LIST - 40, self.height() - 72)
         room = self.width() - _LIST - 48
         self.text.setGeometry(_LIST + 24, 16, min(room, _TEXT), self.height() - 24)
 

@@ -18,10 +18,10 @@ from PySide6.QtWidgets import (
 from jartide.app.theme import font
 from jartide.app.widgets.buttons import Button
 from jartide.app.widgets.drop_down import DropDown
-from jartide.app.widgets.label import Label
+from jartide.app.widgets.label import Label, tip
 from jartide.app.widgets.tick import Tick
 from jartide.figures import Figure, in_figures
-from jartide.wording import chosen_language
+from jartide.wording import chosen_language, tr
 
 
 def number(text: str) -> float | None:
@@ -93,6 +93,8 @@ class ControlColumn(QWidget):
             field = QLineEdit(self)
             field.setAccessibleName(name)
             label.setBuddy(field)
+            for widget in (label, field):
+                widget.setToolTip(_explained(name))
             if edited is not None:
                 field.editingFinished.connect(edited)
             cell.addWidget(label)
@@ -124,6 +126,14 @@ class ControlColumn(QWidget):
         made.clicked.connect(run)
         self.column.addWidget(made)
         return made
+
+
+def _explained(name: str) -> str:
+    """A tip for the figures of a colour, which few painters know by their letters."""
+    for figure in ("L", "a", "b"):
+        if name == tr(f"colour.{figure}"):
+            return tip(tr(f"colour.{figure}.means"))
+    return ""
 
 
 def put_text(field: QLineEdit, text: str) -> None:

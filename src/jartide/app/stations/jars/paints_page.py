@@ -121,6 +121,12 @@ class PaintsPage(Painted):
         self.refresh()
         self.foot_changed.emit()
 
+    def step_on(self, by: int) -> None:
+        """Open the next tin on the shelf, or the one before."""
+        ids = [tin.id for tin in self._job.records.tins()]
+        if self._chosen in ids and self.dabs.isHidden():
+            self.choose(ids[(ids.index(self._chosen) + by) % len(ids)])
+
     def current(self) -> Tin | None:
         """Return the tin that is open."""
         return next((t for t in self._job.records.tins() if t.id == self._chosen), None)

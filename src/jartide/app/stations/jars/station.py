@@ -153,6 +153,9 @@ class JarsStation(Station):
         self.refresh()
 
     def step_on(self, by: int) -> None:
+        if self.paints.isVisible():
+            self.paints.step_on(by)
+            return
         keys = [state.mix.id for state in self._states]
         if self._chosen in keys:
             self.choose(keys[(keys.index(self._chosen) + by) % len(keys)])
