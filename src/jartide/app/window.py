@@ -166,6 +166,9 @@ class MainWindow(QMainWindow):
         boards.add_wanted.connect(self.ask_for_photos)
         boards.photo_wanted.connect(self.open_photo)
 
+    def _wire_sheet(self, sheet) -> None:
+        sheet.save_job_wanted.connect(self.save_job)
+
     def _wire_help(self, pages) -> None:
         pages.left.connect(self.go_back)
         pages.settings_wanted.connect(self.show_settings)

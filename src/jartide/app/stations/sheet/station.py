@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QRectF, QTimer
+from PySide6.QtCore import QRectF, QTimer, Signal
 from PySide6.QtGui import QPainter, QResizeEvent
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QFileDialog, QWidget
@@ -42,6 +42,8 @@ _GATHERED_EVERY_MS = 500
 
 class SheetStation(Station):
     """Shows the pages; parts and paper are chosen at the right."""
+
+    save_job_wanted = Signal()  # the whole job, as one file
 
     name = "sheet"
 
@@ -222,7 +224,8 @@ class SheetStation(Station):
         print_ = Action(
             text=tr("sheet.print", count=len(made.pages)), run=self._print_pressed, primary=True
         )
-        return FootState(text=tr("sheet.is"), note=tr("sheet.note"), actions=(save, print_))
+        whole = Action(text=tr("sheet.save_job"), run=self.save_job_wanted.emit)
+        return FootState(text=tr("sheet.is"), note=tr("sheet.note"), actions=(whole, save, print_))
 
     # ---- layout
 
