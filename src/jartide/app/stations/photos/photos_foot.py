@@ -44,8 +44,8 @@ def photo_foot(
 
 
 def missing_of(picture: Picture, mm_per_px: float | None) -> str:
-    """Return what a photo still lacks: scale, colour, both, or nothing ("")."""
-    lacks = [name for name, has in (("scale", mm_per_px is not None),) if not has]
+    """Return what a photo still lacks: "scale", "colour", "scale_or_colour", or "" for nothing."""
+    lacks = ["scale"] if mm_per_px is None else []
     if not picture.balance_known:
         lacks.append("colour")
     return "_or_".join(lacks)
