@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QAction
+from PySide6.QtGui import QAction, QFontMetricsF
 from PySide6.QtTest import QTest
 
 from jartide.app.glance_view import LEAST_PX, GlanceView
 from jartide.app.keys import KEYS
 from jartide.app.stations.boards.row_page import RowOverAll
+from jartide.app.theme import font
 from jartide.app.window import MainWindow
 from jartide.help_texts import section_of
 from jartide.wording import tr
@@ -140,8 +141,8 @@ def test_at_a_glance_says_what_with_which_jar_and_what_then(qtbot, demo, own_siz
     assert glance.parts and glance.shade.startswith("#") and glance.then and glance.ready
     for words in (glance.what, glance.where, glance.parts, glance.time, glance.then):
         assert words in said
-    # Capital letters of 45 px are read at 3 m.
-    assert LEAST_PX * 0.7 >= 44
+    # Capital letters of 4 mm for each of 3 m, at 96 px to the inch.
+    assert QFontMetricsF(font(LEAST_PX)).capHeight() >= 12 / 25.4 * 96
     press(demo, "F7")
     assert not view.isVisible()
 

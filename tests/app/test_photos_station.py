@@ -26,7 +26,7 @@ from jartide.job.sheet import pages_of
 from jartide.photo.card.design import CardSize, card_of
 from jartide.photo.card.files import card_file
 from jartide.photo.load import decode_photo
-from jartide.photo.settings import Polygon, Rect, SheenWord, Stroke
+from jartide.photo.settings import KnownPatch, Polygon, Rect, SheenWord, Stroke
 from jartide.store.records import BoardCheck, PhotoUse
 from jartide.studio.camera import to_jpeg
 from jartide.studio.camera_stand import Board, CameraStand, StandSettings
@@ -273,9 +273,19 @@ def test_a_stone_taken_for_grey_is_asked_about(qtbot, window):
     point_at(window, (0.35, 0.45))
     settle(qtbot, window)
     assert tr("grey.ask") in words_of(panel)
+    # Pointing again takes the doubted spot off, and nothing else the painter set.
+    wall = KnownPatch(rect=Rect(x=900, y=20, w=40, h=40), lightness=80.0, a=1.0, b=9.0)
+    photos.put_settings(
+        replace(settings(window), neutrals=(*settings(window).neutrals, wall)), "wall"
+    )
+    settle(qtbot, window)
+    pressed(panel, tr("grey.no"))
+    assert settings(window).neutrals == (wall,)
+    point_at(window, (0.35, 0.45))
+    settle(qtbot, window)
     pressed(panel, tr("grey.yes"))
     settle(qtbot, window)
-    assert settings(window).neutrals[0].sure and tr("grey.ask") not in words_of(panel)
+    assert settings(window).neutrals[-1].sure and tr("grey.ask") not in words_of(panel)
 
 
 def test_a_wall_of_known_colour_is_chosen_first_and_then_pointed_at(qtbot, window):

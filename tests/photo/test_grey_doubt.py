@@ -49,6 +49,11 @@ def test_it_is_asked_until_the_painter_is_sure():
     # A wall of known colour is no grey, and is not taken for one.
     assert grey_warnings(photo, (replace(patch, lightness=70.0, a=2.0, b=18.0),)) == []
     assert grey_warnings(photo, (KnownPatch(rect=CARD),)) == []
+    # A stone shown as white paper is no better than one shown as grey.
+    L, a, b = PAPER_LAB
+    paper = KnownPatch(rect=STONE, lightness=L, a=a, b=b, source=PAPER)
+    assert grey_warnings(photo, (paper,)) != []
+    assert grey_warnings(photo, (replace(paper, rect=CARD),)) == []
 
 
 def test_the_doubt_stands_among_what_is_wrong_with_the_photo():

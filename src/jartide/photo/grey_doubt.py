@@ -12,7 +12,7 @@ import numpy as np
 from jartide.colour.spaces import linear_to_lab
 from jartide.photo.health import Warnings
 from jartide.photo.load import Photo
-from jartide.photo.neutral import crop
+from jartide.photo.neutral import PAPER, crop
 from jartide.photo.settings import KnownPatch, Rect
 from jartide.wording import Message
 
@@ -31,12 +31,16 @@ _REST_SIDE = 200
 def grey_warnings(photo: Photo, patches: tuple[KnownPatch, ...]) -> Warnings:
     """Return the doubts about the greys among the painter's patches, those sure of left out."""
     for patch in patches:
-        if patch.sure or patch.a or patch.b:
-            continue
         # Whose lightness is known was measured or bought: only its place can be wrong.
-        if looks_no_grey(photo, patch.rect, any_tint=patch.lightness is not None):
+        bought = patch.lightness is not None and patch.source != PAPER
+        if can_be_doubted(patch) and looks_no_grey(photo, patch.rect, any_tint=bought):
             return [("grey_doubt", Message("warning.grey_doubt"))]
     return []
+
+
+def can_be_doubted(patch: KnownPatch) -> bool:
+    """Whether a patch is a grey or a sheet of paper that the painter was not asked about yet."""
+    return not patch.sure and (patch.source == PAPER or patch.a == patch.b == 0.0)
 
 
 def looks_no_grey(photo: Photo, rect: Rect, *, any_tint: bool = False) -> bool:

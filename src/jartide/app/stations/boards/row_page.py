@@ -70,6 +70,13 @@ class RowOverAll(OverAll):
         self.view.chosen.connect(self._choose)
         self._pictures = BenchPictures(job)
         self._board_id = ""
+        job.events.picture_ready.connect(lambda _: self._came())
+        job.events.worked_out.connect(self._came)
+
+    def _came(self) -> None:
+        """A picture or comparison that was asked for is there."""
+        if self.isVisible():
+            self.show_now()
 
     def _choose(self, board_id: str) -> None:
         self._board_id = board_id

@@ -11,6 +11,7 @@ from jartide.app.widgets.control_column import fill_list, number, put_text, was_
 from jartide.devices.source import Source
 from jartide.figures import figure, plain_figure
 from jartide.job.outside_devices import source_words
+from jartide.photo.grey_doubt import can_be_doubted
 from jartide.photo.neutral import PAPER, PAPER_LAB
 from jartide.photo.settings import EvenLight, KnownPatch, LightSource, Rect, Sheen, SheenWord
 from jartide.wording import tr
@@ -189,7 +190,7 @@ class ColourPanel(Panel):
     def _point_elsewhere(self) -> None:
         """Take the doubted patch off and point again."""
         if self.opened is not None:
-            patches = [patch for patch in self.opened.settings.neutrals if patch.sure]
+            patches = [p for p in self.opened.settings.neutrals if not can_be_doubted(p)]
             self._put(patches)
             self._point(self._kind)
 
