@@ -126,7 +126,7 @@ class GlanceView(OverAll):
             size = _fitting(g.parts, room * 0.6, 96)
             draw_jar(kit, left, y + 6, size, fill=QColor(g.shade) if g.shade else "ink2",
                      level=0.6, height=size * 0.9)  # fmt: skip
-            x = left + size + 24
+            x = float(left + size + 24)
             x += kit.text(x, y, g.parts, size, 700, "ink", room - size - 24) + 32
             kit.text(x, y + size * 0.3, g.jar, _PARAGRAPHS[0], 600, "ink2", left + room - x)
             y += size * 1.3
