@@ -59,13 +59,13 @@ class GlanceView(OverAll):
 
     def press_rect(self) -> QRectF:
         """Return where a touch moves on: the whole foot of the screen."""
-        height = self.height() * _PRESS_SHARE
-        return QRectF(0, self.height() - height, self.width(), height)
+        height = self.high * _PRESS_SHARE
+        return QRectF(0, self.high - height, self.wide, height)
 
     def back_rect(self) -> QRectF:
         """Return where a touch leads back."""
-        side = max(96.0, self.height() * 0.13)
-        return QRectF(self.width() - 2.2 * side, 0, 2.2 * side, side)
+        side = max(96.0, self.high * 0.13)
+        return QRectF(self.wide - 2.2 * side, 0, 2.2 * side, side)
 
     def move_on(self) -> None:
         """Do what comes next: begin, end, or say that it is ready."""
@@ -74,9 +74,9 @@ class GlanceView(OverAll):
         self.show_now()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if self.back_rect().contains(event.position()):
+        if self.back_rect().contains(self.at(event)):
             self.close_again()
-        elif self.press_rect().contains(event.position()):
+        elif self.press_rect().contains(self.at(event)):
             self.move_on()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -89,7 +89,7 @@ class GlanceView(OverAll):
     # ---- drawing
 
     def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
+        w, h = self.wide, self.high
         kit.fill(0, 0, w, h, "bench")
         self._paint_back(kit)
         g = self._glance
@@ -105,7 +105,7 @@ class GlanceView(OverAll):
                  back.width() - _MARGIN, "right")  # fmt: skip
 
     def _paint_step(self, kit: Kit, g: Glance) -> None:
-        w = self.width()
+        w = self.wide
         foot = self.press_rect().y()
         chip = round(min(foot * 0.5, w * 0.3))
         left = _MARGIN

@@ -5,13 +5,15 @@ from __future__ import annotations
 import tomllib
 from importlib.resources import files
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QSize, Signal
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from jartide.app.card_out import any_card_button
-from jartide.app.kit import Kit
+from jartide.app.kit import Kit, broken, text_width
+from jartide.app.measure import px
 from jartide.app.widgets.buttons import Button
+from jartide.app.widgets.ground import row
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.job.open_job import OpenJob
 from jartide.store.demo import settings_of
@@ -31,6 +33,36 @@ _STATION = {
 _PRACTICE = {"photo": "bar-front-slab.jpg", "board": "bar-front-board-1.jpg"}
 
 
+class _Words(Painted):
+    """Which step it is, and what to do; as many lines as it needs."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._heading, self._text = "", ""
+        self._ringed = False
+
+    def say(self, heading: str, text: str) -> None:
+        """Show other words."""
+        self._heading, self._text = heading, text
+        self.update()
+
+    def _left(self) -> float:
+        return text_width(self._heading, 16, 700) + 18
+
+    def tall(self) -> float:
+        """How high the words are, units."""
+        return 22 * len(broken(self._text, self.wide - self._left(), 16)) + 4
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(px(self._left() + 220), px(44))
+
+    def paint(self, kit: Kit) -> None:
+        y = max((self.high - self.tall()) / 2, 0) + 2
+        kit.text(0, y, self._heading, 16, 700, "ink")
+        left = self._left()
+        kit.paragraph(left, y, self.wide - left, self._text, 16, 400, "ink")
+
+
 class Guide(Painted):
     """The strip under the header: which step, what to do, and the way on."""
 
@@ -41,7 +73,8 @@ class Guide(Painted):
     def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._ringed = False
-        self.setFixedHeight(HEIGHT)
+        self.setMinimumHeight(px(HEIGHT))
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.job = job
         self._finish_id, self._step = "", 0
         self._practice = Button(tr("guide.practice"), self)
@@ -51,6 +84,11 @@ class Guide(Painted):
         self._on.clicked.connect(lambda _=False: self.go_on())
         self._leave = Button(tr("guide.leave"), self)
         self._leave.clicked.connect(lambda _=False: self.leave())
+        self._words = _Words(self)
+        line = row(self, (24, 8, 24, 10), 12)
+        line.addWidget(self._words, 1)
+        for button in (self._card, self._practice, self._leave, self._on):
+            line.addWidget(button)
         reachable(self, tr("guide.name"))
         job.events.changed.connect(self.look)
         job.events.picture_ready.connect(lambda _: self.look())
@@ -228,8 +266,9 @@ class Guide(Painted):
             last = self._step == len(STEPS) - 1
             self._on.setText(tr("guide.end" if last else "guide.on"))
             self.setAccessibleName(f"{self._heading()} {tr(f'guide.{self.step}')}")
-            self._place()
+            self._words.say(self._heading(), tr(f"guide.{self.step}"))
         self.setVisible(shown)
+        self._fit()
         self.update()
         self.changed.emit()
 
@@ -242,29 +281,16 @@ class Guide(Painted):
     def _heading(self) -> str:
         return tr("guide.step", number=self._step + 1, steps=len(STEPS))
 
-    def _shown_buttons(self) -> list[Button]:
-        """From right to left."""
-        row = (self._on, self._leave, self._practice, self._card)
-        return [button for button in row if button.isVisibleTo(self)]
-
-    def _place(self) -> None:
-        x = self.width() - 24
-        for button in self._shown_buttons():
-            button.adjustSize()
-            x -= button.width()
-            button.move(x, 10)
-            x -= 12
+    def _fit(self) -> None:
+        """Be as high as the words need where they stand beside the buttons."""
+        layout = self.layout()
+        if self.isVisible() and layout is not None:
+            layout.activate()
+            self.setMinimumHeight(px(max(HEIGHT, self._words.tall() + 18)))
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        self._place()
+        self._fit()
 
     def paint(self, kit: Kit) -> None:
-        w = self.width()
-        kit.fill(0, 0, w, HEIGHT, "raised")
-        kit.across(0, HEIGHT - 2, w, "accent", 2)
-        if not self.step:
-            return
-        room = min(b.x() for b in self._shown_buttons()) - 24 - 24
-        advance = kit.text(24, 21, self._heading(), 16, 700, "ink")
-        left = 24 + advance + 18
-        kit.paragraph(left, 9, room - left + 24, tr(f"guide.{self.step}"), 16, 400, "ink", lines=2)
+        kit.fill(0, 0, self.wide, self.high, "raised")
+        kit.across(0, self.high - 2, self.wide, "accent", 2)

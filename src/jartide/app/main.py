@@ -15,7 +15,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from platformdirs import user_data_path
-from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QObject, QProcess, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QIcon, QPainter, QPixmap
 from PySide6.QtNetwork import QLocalServer, QLocalSocket
 from PySide6.QtWidgets import QApplication
@@ -23,6 +23,7 @@ from PySide6.QtWidgets import QApplication
 from jartide.app.crash_report import watch_for_failures
 from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit
+from jartide.app.measure import choose_text_size, px
 from jartide.app.runner import QtRunner
 from jartide.app.stations.registry import BY_NAME, STATIONS
 from jartide.app.theme import DAY, font, load_fonts
@@ -37,10 +38,8 @@ from jartide.wording import choose_language, tr
 if TYPE_CHECKING:
     from jartide.job.open_job import OpenJob
 
-# What the painter's desktop says, before the size of text is put upon it.
 # The interface has its turn so soon, however busy the thread in the background is.
 _TURN_S = 0.001
-_OWN_SCALE = os.environ.get("QT_SCALE_FACTOR")
 
 
 def run_app(workspace: Path | None, *, demo: bool = False) -> int:
@@ -49,7 +48,7 @@ def run_app(workspace: Path | None, *, demo: bool = False) -> int:
     `demo` opens the demo job, in `workspace` or in a fresh place.
     """
     settings = read_settings()
-    _scale_all(settings.text_scale)
+    choose_text_size(settings.text_scale)
     choose_language(settings.language)
     application = make_application()
     keep_still(settings.reduced_motion)
@@ -181,20 +180,8 @@ def _failure_words(place: Path | None) -> str:
     return tr("error.failure.unwritten" if place is None else "error.failure", place=str(place))
 
 
-def _scale_all(percent: int) -> None:
-    """Let everything drawn be larger; Qt reads it once, before the application is made."""
-    if percent != 100:
-        own = float(_OWN_SCALE or "1")
-        os.environ["QT_SCALE_FACTOR"] = f"{own * percent / 100:g}"
-
-
 def _restart(window: MainWindow, folder: Path | None) -> None:
     """Start again on the same workspace, so that text size and language take effect."""
-    environment = QProcessEnvironment.systemEnvironment()
-    if _OWN_SCALE is None:
-        environment.remove("QT_SCALE_FACTOR")
-    else:
-        environment.insert("QT_SCALE_FACTOR", _OWN_SCALE)
     arguments = command_line()[1:]
     if folder is not None:
         arguments += ["--workspace", str(folder)]
@@ -202,7 +189,6 @@ def _restart(window: MainWindow, folder: Path | None) -> None:
     process = QProcess()
     process.setProgram(command_line()[0])
     process.setArguments(arguments)
-    process.setProcessEnvironment(environment)
     process.startDetached()
 
 
@@ -216,7 +202,7 @@ def make_application() -> QApplication:
     application.setDesktopFileName("jar-tide")
     application.setStyle("Fusion")
     load_fonts()
-    application.setFont(font(16))
+    application.setFont(font(px(16)))
     application.setWindowIcon(_icon())
     return application
 

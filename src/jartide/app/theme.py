@@ -7,7 +7,11 @@ from importlib.resources import files
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 
+from jartide.app.measure import px
+
 FAMILY = "Jar Tide Sans"
+# The palette's place for what is said quietly; the style draws nothing with it.
+QUIET = QPalette.ColorRole.BrightText
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -97,6 +101,7 @@ def palette(theme: Theme) -> QPalette:
     for target, colour in (
         (role.Window, theme.bench),
         (role.WindowText, theme.ink),
+        (QUIET, theme.ink2),
         (role.Base, theme.raised),
         (role.AlternateBase, theme.well),
         (role.Text, theme.ink),
@@ -122,22 +127,23 @@ def style_sheet(theme: Theme) -> str:
     return f"""
     QLineEdit, QComboBox, QPlainTextEdit {{
         background: {t["raised"]}; color: {t["ink"]}; border: 1px solid {t["edge"]};
-        border-radius: 6px; padding: 0 10px; min-height: 38px; font-size: 16px;
+        border-radius: {px(6)}px; padding: 0 {px(10)}px;
+        min-height: {px(38)}px; font-size: {px(16)}px;
         placeholder-text-color: {t["ink3"]};
     }}
     QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border: 2px solid {t["accent"]}; }}
     QLineEdit:disabled, QComboBox:disabled {{ color: {t["ink3"]}; background: {t["well"]}; }}
-    QComboBox {{ padding: 0 2px 0 10px; }}
-    QComboBox::drop-down {{ border: 0; width: 26px; }}
+    QComboBox {{ padding: 0 {px(2)}px 0 {px(10)}px; }}
+    QComboBox::drop-down {{ border: 0; width: {px(26)}px; }}
     QComboBox QAbstractItemView {{
         background: {t["raised"]}; color: {t["ink"]}; selection-background-color: {t["well"]};
-        selection-color: {t["ink"]}; border: 1px solid {t["edge"]}; font-size: 16px;
+        selection-color: {t["ink"]}; border: 1px solid {t["edge"]}; font-size: {px(16)}px;
     }}
     QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: 0; }}
-    QScrollBar:horizontal {{ height: 8px; background: transparent; }}
-    QScrollBar:vertical {{ width: 8px; background: transparent; }}
-    QScrollBar::handle {{ background: {t["edge"]}; border-radius: 4px; min-width: 40px;
-        min-height: 40px; }}
+    QScrollBar:horizontal {{ height: {px(8)}px; background: transparent; }}
+    QScrollBar:vertical {{ width: {px(8)}px; background: transparent; }}
+    QScrollBar::handle {{ background: {t["edge"]}; border-radius: {px(4)}px; min-width: {px(40)}px;
+        min-height: {px(40)}px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
     QToolTip {{ background: {t["raised"]}; color: {t["ink"]}; border: 1px solid {t["edge"]}; }}
     """

@@ -50,6 +50,7 @@ if TYPE_CHECKING:
 
 
 _LAST = "last_open"
+LEAST = QSize(1180, 720)
 
 
 class MainWindow(QMainWindow):
@@ -65,6 +66,7 @@ class MainWindow(QMainWindow):
         self.resize(1280, 800)
         self.setAcceptDrops(True)
         self._made: dict[str, Station] = {}
+        self._areas: dict[str, QScrollArea] = {}  # that they lie in, by name
         self.guide: Guide | None = None
         # Where help and settings lead back to.
         self._came_from = "jobs"
@@ -140,7 +142,8 @@ class MainWindow(QMainWindow):
         if name not in self._made:
             made = BY_NAME[name].make(self.job)
             self._made[name] = made
-            self._stack.addWidget(made)
+            self._areas[name] = _scrolling(made)
+            self._stack.addWidget(self._areas[name])
             made.foot_changed.connect(partial(self._foot_changed_of, made))
             made.station_wanted.connect(self.go_to)
             made.help_wanted.connect(self.show_help)
@@ -189,14 +192,19 @@ class MainWindow(QMainWindow):
 
     def page(self) -> Station:
         """Return the page that is shown."""
-        page = self._stack.currentWidget()
-        assert isinstance(page, Station)
+        page = self._shown()
+        assert page is not None
         return page
+
+    def _shown(self) -> Station | None:
+        area = self._stack.currentWidget()
+        page = area.widget() if isinstance(area, QScrollArea) else None
+        return page if isinstance(page, Station) else None
 
     def is_at(self, *names: str) -> bool:
         """Whether one of these stations is shown."""
-        page = self._stack.currentWidget()
-        return isinstance(page, Station) and page.name in names
+        page = self._shown()
+        return page is not None and page.name in names
 
     def show_jobs(self) -> None:
         """Show all jobs."""
@@ -226,19 +234,20 @@ class MainWindow(QMainWindow):
         if page:
             station.open_named(page)
 
-    def _dress(self, page: QWidget) -> None:
+    def _dress(self, page: Station) -> None:
         """Give a page the fields of the bench that is chosen; those not shown wait for theirs."""
-        sheet = style_sheet(current_theme())
-        if page.styleSheet() != sheet:
-            page.setStyleSheet(sheet)
+        area, sheet = self._areas[page.name], style_sheet(current_theme())
+        if area.styleSheet() != sheet:
+            area.setStyleSheet(sheet)
 
     def _show(self, page: Station) -> None:
         self._dress(page)
-        if page is not self._stack.currentWidget():
+        if page is not self._shown():
             self.foot.clear_over()  # what was said belongs to the page it was said on
-        self._stack.setCurrentWidget(page)
+        self._stack.setCurrentWidget(self._areas[page.name])
         page.enter()
         page.setFocus()
+        self._areas[page.name].verticalScrollBar().setValue(0)
         self._update_header()
         self._foot_changed()
 
@@ -292,23 +301,9 @@ class MainWindow(QMainWindow):
         jobs.search.look_for_paint(tin_id)
 
     def _set_frame(self, frame: QWidget) -> None:
-        """Take the whole window; where the screen is smaller than it needs, scroll."""
-        least = QSize(1180, 720)
-        screen = self.screen().availableSize()
-        shown = QApplication.platformName() not in ("offscreen", "minimal")
-        if not shown or (screen.width() >= least.width() and screen.height() >= least.height()):
-            self.setMinimumSize(least)
-            self.setCentralWidget(frame)
-            return
-        frame.setMinimumSize(least)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        scroll.setWidget(frame)
-        scroll.setStyleSheet(style_sheet(current_theme()))
-        self.setCentralWidget(scroll)
-        self.resize(screen.boundedTo(QSize(1280, 800)))
+        """Be no smaller than the stations are drawn for; on a smaller screen they scroll."""
+        self.setMinimumSize(LEAST.boundedTo(self.screen().availableSize()))
+        self.setCentralWidget(frame)
 
     def open_photo(self, photo_id: str) -> None:
         """Open a photo on its station."""
@@ -604,7 +599,7 @@ class MainWindow(QMainWindow):
         application = QApplication.instance()
         assert isinstance(application, QApplication)
         application.setPalette(palette(theme))
-        page = self._stack.currentWidget()
+        page = self._shown()
         if page is not None:
             self._dress(page)
         for widget in self.findChildren(QWidget):
@@ -625,3 +620,13 @@ class MainWindow(QMainWindow):
         self.setWindowState(self.windowState() & ~Qt.WindowState.WindowMinimized)
         self.raise_()
         self.activateWindow()
+
+
+def _scrolling(page: Station) -> QScrollArea:
+    """A station scrolls where the window has less room than it needs: header and foot stay."""
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setFrameShape(QScrollArea.Shape.NoFrame)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    area.setWidget(page)
+    return area

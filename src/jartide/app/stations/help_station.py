@@ -3,21 +3,23 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QResizeEvent, QTextBlockFormat, QTextCursor
+from PySide6.QtGui import QTextBlockFormat, QTextCursor
 from PySide6.QtWidgets import QLineEdit, QTextBrowser, QWidget
 
 from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.stations.base import Station
 from jartide.app.theme import font
 from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.ground import Ground, column, row
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.app.widgets.painted import current_theme
 from jartide.help_texts import Section, help_sections, section_of
 from jartide.job.open_job import OpenJob
 from jartide.wording import chosen_language, tr
 
-_LIST = 336
-_TEXT = 760
+_LIST, _LEAST_LIST = 336, 220
+_TEXT, _LEAST_TEXT = 760, 320
 
 
 class HelpStation(Station):
@@ -40,11 +42,12 @@ class HelpStation(Station):
         self.list = Ledger(tr("help.topics"), self)
         self.list.chosen.connect(self._chosen)
         self.text = QTextBrowser(self)
-        self.text.setFont(font(17))
+        self.text.setFont(font(px(17)))
         self.text.setOpenLinks(False)
         self.text.setFrameShape(QTextBrowser.Shape.NoFrame)
         self.text.setAccessibleName(tr("help.text"))
         self._rows: list[LedgerRow] = []
+        self._lay_out()
         self._look()
 
     @property
@@ -109,7 +112,7 @@ class HelpStation(Station):
         block = self.text.document().begin()
         while block.isValid():
             shape = QTextBlockFormat(block.blockFormat())
-            shape.setBottomMargin(6 if block.textList() is not None else 12)
+            shape.setBottomMargin(px(6 if block.textList() is not None else 12))
             shape.setLineHeight(125, QTextBlockFormat.LineHeightTypes.ProportionalHeight.value)
             QTextCursor(block).setBlockFormat(shape)
             block = block.next()
@@ -133,13 +136,21 @@ class HelpStation(Station):
             self.left.emit()
         return True
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self.search.setGeometry(20, 12, _LIST - 40, 44)
-        self.list.setGeometry(20, 64, _LIST - 40, self.height() - 72)
-        room = self.width() - _LIST - 48
-        self.text.setGeometry(_LIST + 24, 16, min(room, _TEXT), self.height() - 24)
+    def _lay_out(self) -> None:
+        topics = Ground("sheet", "right")
+        topics.setMinimumWidth(px(_LEAST_LIST))
+        topics.setMaximumWidth(px(_LIST))
+        listed = column(topics, (20, 12, 20, 8), 8)
+        listed.addWidget(self.search)
+        listed.addWidget(self.list, 1)
+        self.text.setMaximumWidth(px(_TEXT))
+        self.text.setMinimumWidth(px(_LEAST_TEXT))
+        beside = row(margins=(24, 16, 24, 8))
+        beside.addWidget(self.text, 20)
+        beside.addStretch(1)
+        whole = row(self)
+        whole.addWidget(topics, 4)
+        whole.addLayout(beside, 8)
 
     def paint(self, kit: Kit) -> None:
-        kit.fill(0, 0, self.width(), self.height(), "bench")
-        kit.fill(0, 0, _LIST, self.height(), "sheet")
-        kit.upright(_LIST, 0, self.height())
+        kit.fill(0, 0, self.wide, self.high, "bench")

@@ -5,19 +5,25 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QScrollArea, QWidget
+from PySide6.QtGui import QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
 from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.photo_files import Take, ask_photos
+from jartide.app.theme import QUIET
 from jartide.app.widgets.control_column import ControlColumn
 from jartide.app.widgets.foot import Action
+from jartide.app.widgets.ground import Ground, column, row
+from jartide.app.widgets.heading import Heading
+from jartide.app.widgets.label import Label
 from jartide.app.widgets.painted import Painted
 from jartide.errors import JarTideError
 from jartide.job.open_job import OpenJob
 from jartide.wording import tr
 
-SIDE, HEAD = 300, 92
+SIDE = 300
+_GAP = 24
 
 
 class Side(ControlColumn):
@@ -49,6 +55,10 @@ class StationPage(Painted):
         self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._side = Side(self.build_side)
         self._scroll.setWidget(self._side)
+        self._page_title = Heading(size=24, weight=600)
+        self._page_note = Label()
+        self._page_note.setForegroundRole(QUIET)
+        self._page_note.setWordWrap(True)
         self._body: list[QWidget] = []
 
     # ---- for subclasses
@@ -73,6 +83,14 @@ class StationPage(Painted):
 
     # ---- for the station
 
+    def retitle(self) -> None:
+        """Show the page's words as they are now."""
+        self._page_title.say(self.title())
+        self._page_note.setText(self.note())
+
+    def showEvent(self, event: QShowEvent) -> None:
+        self.retitle()
+
     def try_to(self, run: Callable[[], None]) -> None:
         """Do what may be refused; the reason is said in the foot."""
         try:
@@ -84,27 +102,30 @@ class StationPage(Painted):
         """Ask for photo files and hand each one on."""
         ask_photos(self, take)
 
-    def body_rect(self) -> tuple[int, int, int, int]:
-        """Return where the body lies: left, top, width, height."""
-        return 24, HEAD + 12, self.width() - 24 - SIDE - 48, self.height() - HEAD - 24
+    def fill_body(self, body: QHBoxLayout) -> None:
+        """Put the page's own widgets into the body; called once, when they are made."""
+        for widget in self._body:
+            body.addWidget(widget, 1)
 
-    def place(self) -> None:
-        """Put the body's widgets where they belong; the first one takes it all."""
-        if self._body:
-            self._body[0].setGeometry(*self.body_rect())
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._scroll.setGeometry(
-            self.width() - SIDE - 24, HEAD + 12, SIDE + 16, self.height() - HEAD - 20
-        )
-        self.place()
+    def lay_out(self, *body: QWidget) -> None:
+        """Lay the page out: its words, what it shows, and its controls at the side."""
+        self._body = list(body)
+        head = Ground("sheet", "bottom")
+        words = column(head, (24, 14, 24, 12), 6)
+        words.addWidget(self._page_title)
+        words.addWidget(self._page_note)
+        side = Ground("sheet", "left")
+        controls = column(side, (16, 12, 8, 8))
+        controls.addWidget(self._scroll)
+        self._scroll.setFixedWidth(px(SIDE + 16))
+        whole = column(self)
+        whole.addWidget(head)
+        below = row()
+        whole.addLayout(below, 1)
+        room = row(margins=(24, 12, 8, 12), gap=_GAP)
+        self.fill_body(room)
+        below.addLayout(room, 1)
+        below.addWidget(side)
 
     def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
-        kit.fill(0, 0, w, h, "bench")
-        kit.fill(0, 0, w, HEAD, "sheet")
-        kit.across(0, HEAD, w)
-        kit.fill(w - SIDE - 40, HEAD + 1, SIDE + 40, h, "sheet")
-        kit.upright(w - SIDE - 40, HEAD, h - HEAD)
-        kit.text(24, 14, self.title(), 24, 600, "ink", w - 48)
-        kit.text(24, 52, self.note(), 16, 400, "ink2", w - 48)
+        kit.fill(0, 0, self.wide, self.high, "bench")

@@ -7,15 +7,16 @@ from dataclasses import replace
 from typing import Any
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QFileDialog, QLineEdit, QScrollArea, QWidget
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QWidget
 
 from jartide import __version__
 from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.stations.base import Station
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.control_column import ControlColumn, fill_list, number, put_text
 from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.ground import row
 from jartide.app.widgets.painted import current_theme, keep_still
 from jartide.devices.registry import Kind
 from jartide.errors import JarTideError
@@ -52,14 +53,11 @@ class SettingsStation(Station):
         super().__init__(job, parent)
         self._begun: AppSettings | None = None  # as they were when the window was opened
         self._groups = [_Group() for _ in range(3)]
-        # A window with larger text may have less room than the columns are high.
-        self._inner = QWidget()
+        columns = row(self, (24, 20, 24, 24), _GAP)
         for group in self._groups:
-            group.setParent(self._inner)
-        self._scroll = QScrollArea(self)
-        self._scroll.setWidgetResizable(True)
-        self._scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        self._scroll.setWidget(self._inner)
+            group.setMaximumWidth(px(_COLUMN))
+            columns.addWidget(group, 4)
+        columns.addStretch(1)
         self._make_look(self._groups[0])
         self._make_work(self._groups[1])
         self._make_place(self._groups[2])
@@ -156,7 +154,6 @@ class SettingsStation(Station):
         self.place.setText(str(workspace.folder))
         self.usual.setVisible(bool(kept.workspace))
         self.foot_changed.emit()
-        self._lay_out()
 
     def _needs_restart(self, kept: AppSettings) -> bool:
         begun = self._begun
@@ -241,19 +238,8 @@ class SettingsStation(Station):
         self.left.emit()
         return True
 
-    def _lay_out(self) -> None:
-        width = min(_COLUMN, (self.width() - 64 - 2 * _GAP) // 3)
-        heights = [group.heightForWidth(width) for group in self._groups]
-        self._inner.setMinimumHeight(max(heights) + 24)
-        for place, (group, height) in enumerate(zip(self._groups, heights, strict=True)):
-            group.setGeometry(24 + place * (width + _GAP), 20, width, height)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._scroll.setGeometry(self.rect())
-        self._lay_out()
-
     def paint(self, kit: Kit) -> None:
-        kit.fill(0, 0, self.width(), self.height(), "bench")
+        kit.fill(0, 0, self.wide, self.high, "bench")
 
 
 def _put(field: QLineEdit, text: str) -> None:

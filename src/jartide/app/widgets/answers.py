@@ -65,7 +65,7 @@ class Answers(Painted):
         self._lay()
         if self._index < len(self._places):
             _, top, height = self._places[self._index]
-            self._shift = min(max(self._shift, top + height - self.height() + 8), max(top - 8, 0))
+            self._shift = min(max(self._shift, top + height - self.high + 8), max(top - 8, 0))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
@@ -77,7 +77,7 @@ class Answers(Painted):
             super().keyPressEvent(event)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        x, y = event.position().x(), event.position().y() + self._shift
+        x, y = self.at(event).x(), self.at(event).y() + self._shift
         width = self._width()
         for index, (left, top, height) in enumerate(self._places):
             if left <= x < left + width and top <= y < top + height:
@@ -86,18 +86,18 @@ class Answers(Painted):
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         low = max((top + height for _, top, height in self._places), default=0.0)
-        most = max(low - self.height() + 8, 0.0)
+        most = max(low - self.high + 8, 0.0)
         self._shift = min(max(self._shift - event.angleDelta().y() / 3, 0.0), most)
         self.update()
 
     # ---- where they stand
 
     def _columns(self) -> int:
-        return 2 if self.width() >= _TWO_COLUMNS else 1
+        return 2 if self.wide >= _TWO_COLUMNS else 1
 
     def _width(self) -> float:
         columns = self._columns()
-        return (self.width() - 36 * (columns - 1)) / columns
+        return (self.wide - 36 * (columns - 1)) / columns
 
     def _lay(self) -> None:
         """Put each question below the shorter column."""
@@ -120,20 +120,20 @@ class Answers(Painted):
         self._lay()
         width = self._width()
         with kit.saved():
-            kit.painter.setClipRect(0, 0, self.width(), self.height())
+            kit.painter.setClipRect(0, 0, self.wide, self.high)
             for index, (one, (left, top, height)) in enumerate(
                 zip(self._asked, self._places, strict=True)
             ):
                 y = top - self._shift
-                if y + height < 0 or y > self.height():
+                if y + height < 0 or y > self.high:
                     continue
                 self._paint_one(kit, one, left, y, width)
                 kit.across(left, y + height - 8, width - 8)
                 if index == self._index:
                     kit.fill(left, y + height - 11, 64, 4, "accent")
         low = max((top + height for _, top, height in self._places), default=0.0)
-        if low - self._shift > self.height():
-            kit.across(4, self.height() - 2, self.width() - 8, "edge", 2)
+        if low - self._shift > self.high:
+            kit.across(4, self.high - 2, self.wide - 8, "edge", 2)
 
     def _paint_one(self, kit: Kit, one: Judged, left: float, y: float, width: float) -> None:
         room = width - _LEFT - 8

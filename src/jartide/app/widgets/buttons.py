@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import QEvent, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainterPath
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QWidget
 
 from jartide.app.kit import Kit, text_width
-from jartide.app.widgets.painted import Painted, current_theme, reachable
+from jartide.app.measure import px
+from jartide.app.widgets.painted import Drawn, Painted, reachable
 from jartide.app.widgets.pressed_by_enter import press_by_enter
 
 HEIGHT = 44
@@ -17,49 +18,49 @@ HEIGHT = 44
 INSET = 2
 
 
-class Button(QPushButton):
+class Button(QPushButton, Drawn):
     """A plain button, or the screen's one primary: an ink block on an accent foot."""
 
     def __init__(self, text: str, parent: QWidget | None = None, *, primary: bool = False) -> None:
         super().__init__(text, parent)
         self.primary = primary
-        self.setFixedHeight(HEIGHT)
+        self.setFixedHeight(px(HEIGHT))
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setMinimumWidth(self.sizeHint().width())
 
     def sizeHint(self) -> QSize:
-        return QSize(max(round(text_width(self.text(), 16, 600)) + 44, 96), HEIGHT)
+        return QSize(px(max(text_width(self.text(), 16, 600) + 44, 96)), px(HEIGHT))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if not press_by_enter(self, event):
             super().keyPressEvent(event)
 
     def paintEvent(self, event: QEvent) -> None:
-        painter = QPainter(self)
-        kit = Kit(painter, current_theme())
-        x, y = INSET, INSET
-        w, h = self.width() - 2 * INSET, self.height() - 2 * INSET
-        pressed = self.isDown()
-        if self.primary and self.isEnabled():
-            with kit.saved():
-                path = QPainterPath()
-                path.addRoundedRect(x, y, w, h, 6, 6)
-                painter.setClipPath(path)
-                kit.fill(x, y, w, h, "ink2" if pressed else "ink")
-                kit.fill(x, y + h - 6, w, 6, "accent")
-            shade, lift = "sheet", 2
-        else:
-            kit.fill(x, y, w, h, "well" if pressed or not self.isEnabled() else "raised", 6)
-            kit.box(x, y, w, h, "ink" if self.underMouse() and self.isEnabled() else "edge", 1, 6)
-            shade, lift = ("ink" if self.isEnabled() else "ink3"), 0
-        if self.isCheckable() and self.isChecked():
-            # What stays pressed stands on a length of accent.
-            kit.fill(x + 10, y + h - 5, w - 20, 4, "accent")
-        kit.text(x, y + h / 2 - 10.4 - lift, self.text(), 16, 600, shade, w, "centre")
-        if self.hasFocus():
-            kit.box(0, 0, self.width(), self.height(), "accent", 2, 8)
-        painter.end()
+        with self.drawing() as kit:
+            x, y = INSET, INSET
+            w, h = self.wide - 2 * INSET, self.high - 2 * INSET
+            pressed = self.isDown()
+            if self.primary and self.isEnabled():
+                with kit.saved():
+                    path = QPainterPath()
+                    path.addRoundedRect(x, y, w, h, 6, 6)
+                    kit.painter.setClipPath(path)
+                    kit.fill(x, y, w, h, "ink2" if pressed else "ink")
+                    kit.fill(x, y + h - 6, w, 6, "accent")
+                shade, lift = "sheet", 2
+            else:
+                kit.fill(x, y, w, h, "well" if pressed or not self.isEnabled() else "raised", 6)
+                kit.box(
+                    x, y, w, h, "ink" if self.underMouse() and self.isEnabled() else "edge", 1, 6
+                )
+                shade, lift = ("ink" if self.isEnabled() else "ink3"), 0
+            if self.isCheckable() and self.isChecked():
+                # What stays pressed stands on a length of accent.
+                kit.fill(x + 10, y + h - 5, w - 20, 4, "accent")
+            kit.text(x, y + h / 2 - 10.4 - lift, self.text(), 16, 600, shade, w, "centre")
+            if self.hasFocus():
+                kit.box(0, 0, self.wide, self.high, "accent", 2, 8)
 
 
 class ChoiceRow(Painted):
@@ -73,9 +74,9 @@ class ChoiceRow(Painted):
         super().__init__(parent)
         self._words, self._gap, self._index = list(words), gap, 0
         self._name = name
-        self.setFixedHeight(HEIGHT)
+        self.setFixedHeight(px(HEIGHT))
         reachable(self, name)
-        self.setFixedWidth(round(self._spans()[-1][1]) + 2)
+        self.setFixedWidth(px(self._spans()[-1][1] + 2))
         self._describe()
 
     @property
@@ -116,7 +117,7 @@ class ChoiceRow(Painted):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for number, (left, right) in enumerate(self._spans()):
-            if left - self._gap / 2 <= event.position().x() < right + self._gap / 2:
+            if left - self._gap / 2 <= self.at(event).x() < right + self._gap / 2:
                 self._pick(number)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from jartide.app.measure import px
 from jartide.app.theme import font
 from jartide.app.widgets.buttons import Button
 from jartide.app.widgets.drop_down import DropDown
@@ -39,8 +40,8 @@ class ControlColumn(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(2, 0, 2, 8)
-        self.column.setSpacing(10)
+        self.column.setContentsMargins(px(2), 0, px(2), px(8))
+        self.column.setSpacing(px(10))
         self.build()
         self.column.addStretch(1)
 
@@ -54,7 +55,7 @@ class ControlColumn(QWidget):
         part = QWidget(self)
         self.column = QVBoxLayout(part)
         self.column.setContentsMargins(0, 0, 0, 0)
-        self.column.setSpacing(10)
+        self.column.setSpacing(px(10))
         yield part
         self.column = whole
         self.column.addWidget(part)
@@ -64,7 +65,7 @@ class ControlColumn(QWidget):
     def words(self, text: str = "", size: int = 15, weight: int = 400) -> Label:
         """Add a paragraph."""
         label = Label(text, self)
-        label.setFont(font(size, weight))
+        label.setFont(font(px(size), weight))
         label.setWordWrap(True)
         label.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.column.addWidget(label)
@@ -83,13 +84,13 @@ class ControlColumn(QWidget):
     ) -> list[QLineEdit]:
         """Add a row of short fields, each under its name."""
         row = QHBoxLayout()
-        row.setSpacing(8)
+        row.setSpacing(px(8))
         made = []
         for name in names:
             cell = QVBoxLayout()
-            cell.setSpacing(2)
+            cell.setSpacing(px(2))
             label = Label(name, self)
-            label.setFont(font(14))
+            label.setFont(font(px(14)))
             field = QLineEdit(self)
             field.setAccessibleName(name)
             label.setBuddy(field)
@@ -103,8 +104,8 @@ class ControlColumn(QWidget):
             made.append(field)
         if unit:
             label = Label(unit, self)
-            label.setFont(font(16))
-            label.setFixedHeight(42)
+            label.setFont(font(px(16)))
+            label.setFixedHeight(px(42))
             row.addWidget(label, 0, Qt.AlignmentFlag.AlignBottom)
         self.column.addLayout(row)
         return made
@@ -112,9 +113,9 @@ class ControlColumn(QWidget):
     def list(self, name: str, chosen: Callable[[], None] | None = None) -> DropDown:
         """Add a list to choose from."""
         made = DropDown(self)
-        made.setFont(font(16))
+        made.setFont(font(px(16)))
         made.setAccessibleName(name)
-        made.setFixedHeight(42)
+        made.setFixedHeight(px(42))
         if chosen is not None:
             made.activated.connect(lambda _: chosen())
         self.column.addWidget(made)

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PySide6.QtCore import QEasingCurve, QPointF, Qt, QVariantAnimation, Signal
+from PySide6.QtCore import QEasingCurve, QPointF, QSize, Qt, QVariantAnimation, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainterPath, QPen
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.elements.core import Stratum, draw_core, stratum_heights
 from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit, broken, text_width
+from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted, motion_ms, reachable
 from jartide.wording import tr
 
@@ -18,7 +19,9 @@ CORE_W = 80
 # Room on the left for the picked stratum to slide into, and its accent.
 _CORE_X = 24
 _LIST_X = 144
-_LEAST_ROW = 62
+_TEXT_X = _LIST_X + 80
+_LEAST_ROW, _MOST_ROW = 62, 110
+_LEAST, _LEAST_TALL = 340, 250
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -60,7 +63,10 @@ class CoreList(Painted):
             self._out = 0.0
             self._slide.setDuration(motion_ms())
             self._slide.start()
+        changed = rows != self._rows
         self._rows, self._picked = rows, picked
+        if changed:
+            self.updateGeometry()
         if rows:
             words = "; ".join(f"{row.name}: {', '.join(row.words)}" for row in rows)
             chosen = "" if picked is None else tr("reading.picked", name=rows[picked].name)
@@ -71,28 +77,45 @@ class CoreList(Painted):
         self._out = out
         self.update()
 
-    def _row_height(self) -> float:
-        count = max(len(self._rows), 1)
-        return min(max(self.height() / count, _LEAST_ROW), 100)
+    def _name_in(self, number: int) -> tuple[int, list[str]]:
+        """Size and lines of a layer's name: one too long for the line is set smaller."""
+        row, room = self._rows[number], max(self.wide, _LEAST) - _TEXT_X
+        weight = 700 if number == self._picked else 600
+        size = 17 if text_width(row.name, 17, weight) <= room else 15
+        return size, broken(row.name, room, size, weight)
+
+    def _words_tall(self, number: int) -> float:
+        row = self._rows[number]
+        _, names = self._name_in(number)
+        return 46 + 19 * (len(names) - 1) + 22 * (len(row.words) - 1) + (22 if row.doubt else 0)
+
+    def _heights(self) -> list[float]:
+        """The rows' heights: what their words need, and their shares of what is left over."""
+        needs = [max(self._words_tall(n) + 10, _LEAST_ROW) for n in range(len(self._rows))]
+        more = max(self.high - sum(needs), 0) / max(len(needs), 1)
+        return [max(need, min(need + more, _MOST_ROW)) for need in needs]
+
+    def minimumSizeHint(self) -> QSize:
+        needs = [max(self._words_tall(n) + 10, _LEAST_ROW) for n in range(len(self._rows))]
+        return QSize(px(_LEAST), px(max(sum(needs), _LEAST_TALL)))
 
     def row_top(self, number: int) -> float:
         """Top of a layer's row; the base is lowest, and the list is centred on the core."""
-        height = self._row_height()
-        start = (self.height() - height * len(self._rows)) / 2
-        return start + (len(self._rows) - 1 - number) * height
+        heights = self._heights()
+        return (self.high - sum(heights)) / 2 + sum(heights[number + 1 :])
 
     def _row_at(self, y: float) -> int | None:
-        for number in range(len(self._rows)):
+        for number, height in enumerate(self._heights()):
             top = self.row_top(number)
-            if top <= y < top + self._row_height():
+            if top <= y < top + height:
                 return number
         return None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        at = event.position()
+        at = self.at(event)
         if at.x() <= _CORE_X + CORE_W + 6:
-            y = float(self.height())
-            for number, height in enumerate(stratum_heights(self._strata(), self.height())):
+            y = float(self.high)
+            for number, height in enumerate(stratum_heights(self._strata(), self.high)):
                 if y - height <= at.y() < y:
                     self._pick(number)
                 y -= height
@@ -103,7 +126,7 @@ class CoreList(Painted):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._held is None:
             return
-        y = event.position().y()
+        y = self.at(event).y()
         # A hand that shakes a little while pressing does not drag.
         if self._drag_y is not None or abs(y - self._press_y) > 10:
             self._drag_y = y
@@ -119,15 +142,15 @@ class CoreList(Painted):
         if dragged is None:
             self._pick(held)
             return
-        to = self._place_at(event.position().y())
+        to = self._place_at(self.at(event).y())
         self.update()
         if to != held:
             self.moved.emit(held, to)
 
     def _place_at(self, y: float) -> int:
         """The place in the order that a row let go at this height takes."""
-        from_top = (y - self.row_top(len(self._rows) - 1)) / self._row_height()
-        return min(max(len(self._rows) - 1 - int(from_top // 1), 0), len(self._rows) - 1)
+        above = [n for n in range(len(self._rows)) if self.row_top(n) <= y]
+        return min(above) if above else len(self._rows) - 1
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}.get(Qt.Key(event.key()))
@@ -154,10 +177,10 @@ class CoreList(Painted):
         strata = self._strata()
         if not strata:
             strata = [Stratum(colour=None, coverage=0.3)] * 4
-        middles = draw_core(kit, _CORE_X, 0, CORE_W, self.height(), strata, self._picked, self._out)
-        height, right = self._row_height(), self.width()
+        middles = draw_core(kit, _CORE_X, 0, CORE_W, self.high, strata, self._picked, self._out)
+        heights, right = self._heights(), self.wide
         for number, row in enumerate(self._rows):
-            top = self.row_top(number)
+            top, height = self.row_top(number), heights[number]
             middle = top + height / 2
             self._leader(kit, middles[number], middle)
             on = number == self._picked
@@ -170,13 +193,10 @@ class CoreList(Painted):
                 level=max(row.coverage, 0.04),
                 lid=row.colour,
             )
-            text = _LIST_X + 80
-            weight = 700 if on else 600
-            # A name too long for the line is set smaller, on as many lines as it takes.
-            size = 17 if text_width(row.name, 17, weight) <= right - text else 15
-            names = broken(row.name, right - text, size, weight)
+            text, weight = _TEXT_X, 700 if on else 600
+            size, names = self._name_in(number)
             extra = 19 * (len(names) - 1)
-            y = middle - (46 + extra + 22 * (len(row.words) - 1) + (22 if row.doubt else 0)) / 2
+            y = middle - self._words_tall(number) / 2
             for place, words in enumerate(names):
                 kit.text(text, y + 19 * place, words, size, weight, "ink", right - text)
             y += extra
@@ -198,7 +218,7 @@ class CoreList(Painted):
         if self._held is not None and self._drag_y is not None:
             # Where it would come to lie.
             to = self._place_at(self._drag_y)
-            line = self.row_top(to) + (0 if to > self._held else height)
+            line = self.row_top(to) + (0 if to > self._held else heights[to])
             kit.across(_LIST_X, line - 2, right - _LIST_X, "accent", 4)
 
     def _leader(self, kit: Kit, start: float, end: float) -> None:

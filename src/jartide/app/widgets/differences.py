@@ -65,7 +65,7 @@ class Differences(Painted):
         places, y = [], 0.0
         for number in range(self._scroll, len(self._rows)):
             height = (_FIRST if number == 0 else _ROW) + self._line_above(number)
-            if y + height > self.height() + 4:
+            if y + height > self.high + 4:
                 break
             places.append((number, y, float(height)))
             y += height
@@ -73,23 +73,23 @@ class Differences(Painted):
 
     def _line_above(self, number: int) -> int:
         """Return the height of the line a row's name needs for itself; 0 where it needs none."""
-        row, middle_w = self._rows[number], self.width() - 2 * _SIDE
+        row, middle_w = self._rows[number], self.wide - 2 * _SIDE
         if number == 0:
             name = text_width(row.name, 18, 600)
             if row.pair is not None:
-                needed, room = name + text_width(row.words, 18, 600) + 10, self.width()
+                needed, room = name + text_width(row.words, 18, 600) + 10, self.wide
             else:
                 needed, room = name, middle_w
         elif row.pair is not None:
             needed = text_width(row.name, 17, 500) + text_width(row.words, 16) + 10
-            room = self.width()
+            room = self.wide
         else:
             needed, room = text_width(row.name, 16, 500) + text_width(row.words, 15) + 8, middle_w
         return _LINE if needed > room else 0
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for number, top, height in self._visible():
-            if top <= event.position().y() < top + height:
+            if top <= self.at(event).y() < top + height:
                 self.chosen.emit(self._rows[number].quantity)
 
     def wheelEvent(self, event) -> None:
@@ -113,14 +113,14 @@ class Differences(Painted):
         self.update()
 
     def paint(self, kit: Kit) -> None:
-        w = self.width()
+        w = self.wide
         if not self._rows:
             kit.paragraph(0, 24, w, self._message, 16, 400, "ink2")
             return
         for number, top, height in self._visible():
             row, line = self._rows[number], self._line_above(number)
             if line:
-                kit.text(0, top + 3, row.name, 17, 600 if number == 0 else 500, "ink", self.width())
+                kit.text(0, top + 3, row.name, 17, 600 if number == 0 else 500, "ink", self.wide)
                 row = replace(row, name="")
             if number == 0:
                 self._draw_first(kit, row, top + line)
@@ -133,7 +133,7 @@ class Differences(Painted):
             kit.across(0, top + height - 1, w)
 
     def _draw_first(self, kit: Kit, row: DifferenceRow, top: float) -> None:
-        w = self.width()
+        w = self.wide
         middle_w = w - 2 * _SIDE
         if row.pair is not None:
             advance = kit.text(0, top + 4, row.words, 18, 600, "ink", w, "right")
@@ -149,7 +149,7 @@ class Differences(Painted):
         kit.text(_SIDE, top + 56, row.words, 18, 600, "ink", middle_w, "centre")
 
     def _draw_row(self, kit: Kit, row: DifferenceRow, top: float) -> None:
-        w = self.width()
+        w = self.wide
         if row.pair is not None:
             advance = kit.text(0, top + 4, row.words, 16, 400, "ink2", w, "right")
             kit.text(0, top + 3, row.name, 17, 500, "ink", w - advance - 10)

@@ -9,6 +9,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.figures import plain_figure
 from jartide.job.words.numbers import plain_words
@@ -30,7 +31,7 @@ class DistanceRail(Painted):
         super().__init__(parent)
         self._metres = 2.0
         self._dragged = False
-        self.setFixedSize(300, 44)
+        self.setFixedSize(px(300), px(44))
         reachable(self, tr("boards.judged"))
         self._describe()
 
@@ -51,10 +52,10 @@ class DistanceRail(Painted):
 
     def _x(self, metres: float) -> float:
         share = math.log(metres / NEAREST_M) / math.log(FARTHEST_M / NEAREST_M)
-        return _EDGE + share * (self.width() - 2 * _EDGE)
+        return _EDGE + share * (self.wide - 2 * _EDGE)
 
     def _at(self, x: float) -> float:
-        share = min(max((x - _EDGE) / (self.width() - 2 * _EDGE), 0.0), 1.0)
+        share = min(max((x - _EDGE) / (self.wide - 2 * _EDGE), 0.0), 1.0)
         metres = NEAREST_M * (FARTHEST_M / NEAREST_M) ** share
         # It falls into the marks when it is near one.
         for mark in _MARKS:
@@ -72,11 +73,11 @@ class DistanceRail(Painted):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._dragged = True
-        self._move(self._at(event.position().x()))
+        self._move(self._at(self.at(event).x()))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._dragged:
-            self._move(self._at(event.position().x()))
+            self._move(self._at(self.at(event).x()))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._dragged:
@@ -92,7 +93,7 @@ class DistanceRail(Painted):
         self.settled.emit(self._metres)
 
     def paint(self, kit: Kit) -> None:
-        kit.across(_EDGE, 15, self.width() - 2 * _EDGE, "edge", 2)
+        kit.across(_EDGE, 15, self.wide - 2 * _EDGE, "edge", 2)
         for metres in _MARKS:
             x = self._x(metres)
             kit.upright(x - 0.75, 9, 13, "edge", 1.5)

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtCore import QPointF, QSize, Qt
+from PySide6.QtGui import QKeyEvent, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QComboBox, QWidget
 
-from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.widgets.label import tip
-from jartide.app.widgets.painted import current_theme
+from jartide.app.widgets.painted import Drawn
 from jartide.app.widgets.pressed_by_enter import ENTER
 
+_LEAST, _MOST = 84, 150
 
-class DropDown(QComboBox):
+
+class DropDown(QComboBox, Drawn):
     """Qt's own list, but its arrow is drawn in the theme's ink.
 
     The list that opens is as wide as its longest words; resting on a chosen word
@@ -21,20 +23,27 @@ class DropDown(QComboBox):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.currentTextChanged.connect(lambda text: self.setToolTip(tip(text)))
+
+    def sizeHint(self) -> QSize:
+        """Be as wide as its words, within reason: a paint's name does not widen the page."""
+        wanted = super().sizeHint()
+        return QSize(min(wanted.width(), px(_MOST)), wanted.height())
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(px(_LEAST), super().minimumSizeHint().height())
 
     def showPopup(self) -> None:
         """Open the list, wide enough for its words."""
-        self.view().setMinimumWidth(self.view().sizeHintForColumn(0) + 24)
+        self.view().setMinimumWidth(self.view().sizeHintForColumn(0) + px(24))
         super().showPopup()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
-        painter = QPainter(self)
-        kit = Kit(painter, current_theme())
-        x, y = self.width() - 20, self.height() / 2 - 2
-        kit.polygon([QPointF(x - 5, y), QPointF(x + 5, y), QPointF(x, y + 6)], "ink2")
-        painter.end()
+        with self.drawing() as kit:
+            x, y = self.wide - 20, self.high / 2 - 2
+            kit.polygon([QPointF(x - 5, y), QPointF(x + 5, y), QPointF(x, y + 6)], "ink2")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Enter opens the list, as it opens everything."""

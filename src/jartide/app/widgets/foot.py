@@ -5,18 +5,25 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QSize, Qt, QTimer
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QBoxLayout, QSizePolicy, QWidget
 
 from jartide.app.keys import with_key
-from jartide.app.kit import Kit
+from jartide.app.kit import Kit, broken, text_width
+from jartide.app.measure import px, text_scale
+from jartide.app.widgets.buttons import HEIGHT as BUTTON
 from jartide.app.widgets.buttons import Button
+from jartide.app.widgets.ground import column, row
 from jartide.app.widgets.label import tip
 from jartide.app.widgets.painted import Painted
 from jartide.wording import tr
 
 HEIGHT = 64
+_MARGIN, _GAP, _SIGN = 24, 12, 26
+# A sentence longer than this stands in two lines.
+_LONG = 90
+_LINE = 22
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -40,12 +47,73 @@ class FootState:
     actions: tuple[Action, ...] = ()
 
 
+class _Words(Painted):
+    """The words of the foot: a sentence, and a quieter one below it."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._state = FootState(text="")
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+
+    def say(self, state: FootState) -> None:
+        self._state = state
+        self.updateGeometry()
+        self.update()
+
+    def _left(self) -> int:
+        return _SIGN if self._state.sign else 0
+
+    def needs(self) -> float:
+        """How wide they must be to be read whole, units."""
+        state = self._state
+        text = text_width(state.text, 16, 500)
+        if not state.note and len(state.text) > _LONG:
+            # Broken at words, two lines are rarely of one length.
+            text = 0.54 * text
+        return self._left() + max(text, text_width(state.note, 14)) + 4
+
+    def tall(self, wide: float) -> float:
+        """How high they are where they are `wide`, units: broken, they take more lines."""
+        state, room = self._state, wide - self._left()
+        lines = len(broken(state.text, room, 16, 500))
+        notes = len(broken(state.note, room, 14)) if state.note else 0
+        return _LINE * (lines + notes) + 8
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(px(120), px(BUTTON))
+
+    def paint(self, kit: Kit) -> None:
+        state, left, h = self._state, self._left(), self.high
+        room = self.wide - left
+        if self.needs() > self.wide:
+            end = kit.paragraph(left, 4, room, state.text, 16, 500, "ink")
+            kit.paragraph(left, end, room, state.note, 14, 400, "ink3")
+            if state.sign:
+                kit.sign(8, 17, state.sign)
+            return
+        middle = h / 2
+        if state.sign:
+            kit.sign(8, middle - 7 if state.note else middle + 1, state.sign)
+        if state.note:
+            kit.text(left, middle - 20, state.text, 16, 500, "ink")
+            kit.text(left, middle + 4, state.note, 14, 400, "ink3")
+        elif len(state.text) > _LONG:
+            kit.paragraph(left, middle - 22, room, state.text, 16, 500, "ink", lines=2)
+        else:
+            kit.text(left, middle - 10, state.text, 16, 500, "ink")
+
+
 class Foot(Painted):
     """Shows a `FootState`, an error until the next one, or an undo offer for ten seconds."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedHeight(HEIGHT)
+        self._words = _Words(self)
+        self._whole = column(self, (_MARGIN, 0, _MARGIN, 0))
+        self._whole.addWidget(self._words, 1)
+        self._whole.setDirection(QBoxLayout.Direction.LeftToRight)
+        self._row = row(gap=_GAP)
+        self._whole.addLayout(self._row)
         self._state = FootState(text="")
         self._over: FootState | None = None
         self._buttons: list[Button] = []
@@ -136,6 +204,7 @@ class Foot(Painted):
     def _rebuild(self, keep: bool = False) -> None:
         if not keep:
             for button in self._buttons:
+                self._row.removeWidget(button)
                 button.hide()
                 button.deleteLater()
             self._buttons = []
@@ -144,11 +213,13 @@ class Foot(Painted):
                 button.clicked.connect(lambda _=False, n=number: self.shown.actions[n].run())
                 if action.primary:
                     button.setToolTip(tip(with_key(action.text, "Ctrl+Return")))
+                self._row.addWidget(button)
                 button.show()
                 self._buttons.append(button)
         for button, action in zip(self._buttons, self.shown.actions, strict=True):
             button.setEnabled(action.enabled)
         self.setAccessibleName(f"{self.shown.text} {self.shown.note}".strip())
+        self._words.say(self.shown)
         self._place()
         self.update()
 
@@ -160,30 +231,28 @@ class Foot(Painted):
                 return
 
     def _place(self) -> None:
-        x = self.width() - 24
-        for button in reversed(self._buttons):
-            x -= button.width()
-            button.move(x, 10)
-            x -= 12
+        """Words and buttons share a line; where that is too short, the words stand above."""
+        buttons = sum(button.sizeHint().width() + px(_GAP) for button in self._buttons)
+        room = self.wide - 2 * _MARGIN
+        beside = self._words.needs() + buttons / text_scale() <= room
+        ways = QBoxLayout.Direction
+        self._whole.setDirection(ways.LeftToRight if beside else ways.TopToBottom)
+        self._row.setAlignment(
+            Qt.AlignmentFlag.AlignVCenter if beside else Qt.AlignmentFlag.AlignRight
+        )
+        self._whole.setContentsMargins(px(_MARGIN), 0, px(_MARGIN), 0 if beside else px(_GAP))
+        tall = (
+            HEIGHT
+            if beside
+            else self._words.tall(room) + (BUTTON + _GAP if self._buttons else 0) + 6
+        )
+        self.setFixedHeight(px(tall))
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._place()
 
     def paint(self, kit: Kit) -> None:
-        state = self.shown
-        kit.fill(0, 0, self.width(), self.height(), "sheet")
-        kit.across(0, 0, self.width())
-        if state.progress is not None:
-            kit.across(0, 0, self.width() * state.progress, "ink", 4)
-        room = (self._buttons[0].x() if self._buttons else self.width()) - 24
-        left = 24
-        if state.sign:
-            kit.sign(32, 25 if state.note else 33, state.sign)
-            left = 50
-        if state.note:
-            kit.text(left, 12, state.text, 16, 500, "ink", room - left)
-            kit.text(left, 36, state.note, 14, 400, "ink3", room - left)
-        elif len(state.text) > 90:
-            kit.paragraph(left, 10, room - left, state.text, 16, 500, "ink", lines=2)
-        else:
-            kit.text(left, 22, state.text, 16, 500, "ink", room - left)
+        kit.fill(0, 0, self.wide, self.high, "sheet")
+        kit.across(0, 0, self.wide)
+        if self.shown.progress is not None:
+            kit.across(0, 0, self.wide * self.shown.progress, "ink", 4)

@@ -5,21 +5,24 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import ceil
 
-from PySide6.QtCore import QEvent, QRectF, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QPainter, QPen
-from PySide6.QtWidgets import QWidget
+from PySide6.QtCore import QEvent, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QPen
+from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from jartide.app.elements.jar import draw_jar
 from jartide.app.keys import with_key
 from jartide.app.kit import Kit, text_width
-from jartide.app.theme import font
+from jartide.app.measure import px
+from jartide.app.widgets.ground import row
 from jartide.app.widgets.label import tip
-from jartide.app.widgets.painted import Painted, current_theme
+from jartide.app.widgets.painted import Painted
 from jartide.app.widgets.pressed_by_enter import PressedByEnter
 from jartide.wording import tr
 
 HEIGHT = 76
-_FIRST_X, _PITCH = 262, 152
+_TITLE, _LEAST_TITLE, _PITCH = 224, 110, 152
+# A tab's name stands beside its jar, or in this size below it.
+_BESIDE_JAR, _CLOSE = 42, 16
 # Settings, help and the bench switch stand at the right, none narrower than a finger.
 _WORD = 46
 _MARGIN = 16
@@ -45,37 +48,51 @@ class _Tab(PressedByEnter):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setShortcut(f"Alt+{number}")
         self.state = StationState(name="", note="", level=0)
+        self.setMaximumWidth(px(_PITCH))
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+
+    def sizeHint(self) -> QSize:
+        return self.minimumSizeHint()
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(px(max(text_width(self.state.name, _CLOSE, 700), 32) + 18), px(HEIGHT))
 
     def show_state(self, state: StationState) -> None:
+        if state.name != self.state.name:
+            self.updateGeometry()
         self.state = state
         self.setAccessibleName(f"{state.name}, {state.note}")
         self.setToolTip(tip(with_key(state.name, self.shortcut().toString())))
         self.update()
 
     def paintEvent(self, event: QEvent) -> None:
-        painter = QPainter(self)
-        kit = Kit(painter, current_theme())
-        on = self.isChecked()
-        shade = "ink" if on else "ink2"
-        if on:
-            kit.across(0, HEIGHT - 6, self.width() - 14, "accent", 6)
-        draw_jar(
-            kit,
-            2,
-            HEIGHT - 33,
-            30,
-            fill=shade,
-            level=self.state.level,
-            height=26,
-            empty="sheet",
-            line=shade,
-        )
-        kit.text(42, 14, self.state.name, 18, 700 if on else 500, shade)
-        if self.width() >= _NOTE_PITCH:
-            kit.text(42, 40, self.state.note, 14, 400, "ink2", self.width() - 46)
-        if self.hasFocus():
-            kit.box(0, 6, self.width() - 8, HEIGHT - 14, "accent", 2, 9)
-        painter.end()
+        with self.drawing() as kit:
+            on = self.isChecked()
+            shade = "ink" if on else "ink2"
+            if on:
+                kit.across(0, HEIGHT - 6, self.wide - 14, "accent", 6)
+            # Where they stand close, the name is below its jar.
+            close = self.wide < _BESIDE_JAR + text_width(self.state.name, 18, 700) + 4
+            draw_jar(
+                kit,
+                2,
+                12 if close else HEIGHT - 33,
+                30,
+                fill=shade,
+                level=self.state.level,
+                height=26,
+                empty="sheet",
+                line=shade,
+            )
+            weight = 700 if on else 500
+            if close:
+                kit.text(2, 43, self.state.name, _CLOSE, weight, shade)
+            else:
+                kit.text(_BESIDE_JAR, 14, self.state.name, 18, weight, shade)
+            if not close and self.wide >= _NOTE_PITCH:
+                kit.text(_BESIDE_JAR, 40, self.state.note, 14, 400, "ink2", self.wide - 46)
+            if self.hasFocus():
+                kit.box(0, 6, self.wide - 8, HEIGHT - 14, "accent", 2, 9)
 
 
 class _BenchSwitch(PressedByEnter):
@@ -85,24 +102,22 @@ class _BenchSwitch(PressedByEnter):
         super().__init__(parent)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         wide = max(text_width(tr(f"bench.{name}"), 14, 400) for name in ("day", "night"))
-        self.setFixedSize(max(_WORD, ceil(wide) + 8), HEIGHT - 8)
+        self.setFixedSize(px(max(_WORD, ceil(wide) + 8)), px(HEIGHT - 8))
 
     def paintEvent(self, event: QEvent) -> None:
-        painter = QPainter(self)
-        theme = current_theme()
-        kit = Kit(painter, theme)
-        painter.setPen(QPen(kit.colour("ink2"), 1.5))
-        painter.setBrush(kit.colour("raised"))
-        disc = QRectF(self.width() / 2 - 9, 15, 18, 18)
-        painter.drawEllipse(disc)
-        painter.setBrush(kit.colour("ink2"))
-        painter.drawPie(disc, 90 * 16, 180 * 16)
-        words = tr("bench.night" if theme.name == "day" else "bench.day")
-        self.setAccessibleName(tr("bench.switch", to=words))
-        kit.text(0, 42, words, 14, 400, "ink2", self.width(), "centre")
-        if self.hasFocus():
-            kit.box(2, 6, self.width() - 4, HEIGHT - 14, "accent", 2, 9)
-        painter.end()
+        with self.drawing() as kit:
+            theme = kit.theme
+            kit.painter.setPen(QPen(kit.colour("ink2"), 1.5))
+            kit.painter.setBrush(kit.colour("raised"))
+            disc = QRectF(self.wide / 2 - 9, 15, 18, 18)
+            kit.painter.drawEllipse(disc)
+            kit.painter.setBrush(kit.colour("ink2"))
+            kit.painter.drawPie(disc, 90 * 16, 180 * 16)
+            words = tr("bench.night" if theme.name == "day" else "bench.day")
+            self.setAccessibleName(tr("bench.switch", to=words))
+            kit.text(0, 42, words, 14, 400, "ink2", self.wide, "centre")
+            if self.hasFocus():
+                kit.box(2, 6, self.wide - 4, HEIGHT - 14, "accent", 2, 9)
 
 
 class _Word(PressedByEnter):
@@ -114,28 +129,26 @@ class _Word(PressedByEnter):
         self.setText(tr(name))
         self.setAccessibleName(self.text())
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        wide = QFontMetricsF(font(14)).horizontalAdvance(self.text())
-        self.setFixedSize(max(_WORD, ceil(wide) + 8), HEIGHT - 8)
+        wide = text_width(self.text(), 14)
+        self.setFixedSize(px(max(_WORD, ceil(wide) + 8)), px(HEIGHT - 8))
 
     def paintEvent(self, event: QEvent) -> None:
-        painter = QPainter(self)
-        kit = Kit(painter, current_theme())
-        middle = self.width() / 2
-        painter.setPen(QPen(kit.colour("ink2"), 1.5))
-        painter.setBrush(kit.colour("raised"))
-        if self._sign == "lines":
-            for row, knob in ((18, -4), (24, 5), (30, -1)):
-                kit.fill(middle - 11, row - 0.75, 22, 1.5, "ink2")
-                kit.fill(middle + knob - 2, row - 4, 4, 8, "ink2")
-        else:
-            # A page with its text.
-            kit.box(middle - 8, 14, 16, 20, "ink2", 1.5, 2)
-            for row in (20, 24, 28):
-                kit.fill(middle - 4, row, 8, 1.5, "ink2")
-        kit.text(0, 42, self.text(), 14, 400, "ink2", self.width(), "centre")
-        if self.hasFocus():
-            kit.box(2, 6, self.width() - 4, HEIGHT - 14, "accent", 2, 9)
-        painter.end()
+        with self.drawing() as kit:
+            middle = self.wide / 2
+            kit.painter.setPen(QPen(kit.colour("ink2"), 1.5))
+            kit.painter.setBrush(kit.colour("raised"))
+            if self._sign == "lines":
+                for row, knob in ((18, -4), (24, 5), (30, -1)):
+                    kit.fill(middle - 11, row - 0.75, 22, 1.5, "ink2")
+                    kit.fill(middle + knob - 2, row - 4, 4, 8, "ink2")
+            else:
+                # A page with its text.
+                kit.box(middle - 8, 14, 16, 20, "ink2", 1.5, 2)
+                for row in (20, 24, 28):
+                    kit.fill(middle - 4, row, 8, 1.5, "ink2")
+            kit.text(0, 42, self.text(), 14, 400, "ink2", self.wide, "centre")
+            if self.hasFocus():
+                kit.box(2, 6, self.wide - 4, HEIGHT - 14, "accent", 2, 9)
 
 
 class _JobTitle(PressedByEnter):
@@ -144,20 +157,26 @@ class _JobTitle(PressedByEnter):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.title, self.note, self.leads_back = "", "", False
+        self.setMaximumWidth(px(_TITLE))
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
+
+    def sizeHint(self) -> QSize:
+        return QSize(px(_TITLE), px(HEIGHT))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(px(_LEAST_TITLE), px(HEIGHT))
         self.setShortcut("Alt+0")
 
     def paintEvent(self, event: QEvent) -> None:
-        painter = QPainter(self)
-        kit = Kit(painter, current_theme())
-        left = 0
-        if self.leads_back:
-            kit.arrow(6, 27, -1, 10)
-            left = 20
-        kit.text(left, 14, self.title, 20, 700, "ink", self.width() - left - 4)
-        kit.text(left, 42, self.note, 15, 400, "ink2", self.width() - left - 4)
-        if self.hasFocus():
-            kit.box(0, 6, self.width(), HEIGHT - 14, "accent", 2, 9)
-        painter.end()
+        with self.drawing() as kit:
+            left = 0
+            if self.leads_back:
+                kit.arrow(6, 27, -1, 10)
+                left = 20
+            kit.text(left, 14, self.title, 20, 700, "ink", self.wide - left - 4)
+            kit.text(left, 42, self.note, 15, 400, "ink2", self.wide - left - 4)
+            if self.hasFocus():
+                kit.box(0, 6, self.wide, HEIGHT - 14, "accent", 2, 9)
 
 
 class Header(Painted):
@@ -171,7 +190,7 @@ class Header(Painted):
 
     def __init__(self, count: int, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedHeight(HEIGHT)
+        self.setFixedHeight(px(HEIGHT))
         self._title = _JobTitle(self)
         self._title.clicked.connect(self.jobs_wanted)
         self._tabs = [_Tab(number + 1, self) for number in range(count)]
@@ -186,6 +205,7 @@ class Header(Painted):
         self._switch = _BenchSwitch(self)
         self._switch.setShortcut("F9")
         self._switch.clicked.connect(self.bench_switched)
+        self._lay_out()
 
     def show_title(self, title: str, note: str, leads_back: bool) -> None:
         """Show the job and finish; on the job list itself there is nowhere to lead back to."""
@@ -210,19 +230,18 @@ class Header(Painted):
                 tab.setChecked(number == current)
         self.update()
 
-    def resizeEvent(self, event: QEvent) -> None:
-        self._title.setGeometry(24, 0, _FIRST_X - 24 - 14, HEIGHT)
-        # In a narrow window the stations move together before the switch is reached.
-        x = self.width() - _MARGIN
-        for word in (self._switch, self._help, self._settings):
-            x -= word.width()
-            word.move(x, 0)
-            x -= 4
-        room = (x - _FIRST_X) // max(len(self._tabs), 1)
-        pitch = min(_PITCH, room)
-        for number, tab in enumerate(self._tabs):
-            tab.setGeometry(_FIRST_X + number * pitch, 0, pitch, HEIGHT)
+    def _lay_out(self) -> None:
+        # In a narrow window the stations move together, and the title is cut before them.
+        line = row(self, (24, 0, _MARGIN, 0))
+        line.addWidget(self._title)
+        line.addSpacing(px(14))
+        for tab in self._tabs:
+            line.addWidget(tab, 20)
+        line.addStretch(1)
+        for word in (self._settings, self._help, self._switch):
+            line.addSpacing(px(4))
+            line.addWidget(word, 0, Qt.AlignmentFlag.AlignTop)
 
     def paint(self, kit: Kit) -> None:
-        kit.fill(0, 0, self.width(), HEIGHT, "sheet")
-        kit.across(0, HEIGHT - 2, self.width(), "edge")
+        kit.fill(0, 0, self.wide, HEIGHT, "sheet")
+        kit.across(0, HEIGHT - 2, self.wide, "edge")

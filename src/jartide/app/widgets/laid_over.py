@@ -54,17 +54,17 @@ class LaidOver(SurfacePane):
         )
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if self._is_near(event.position()):
+        if self._is_near(self.at(event)):
             self._pulled = True
         else:
             super().mousePressEvent(event)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._pulled:
-            self.move_edge(event.position().x() / max(self.frame().width(), 1))
+            self.move_edge(self.at(event).x() / max(self.frame().width(), 1))
             return
         if self._under is not None:
-            near = self._is_near(event.position())
+            near = self._is_near(self.at(event))
             self.setCursor(Qt.CursorShape.SplitHCursor if near else Qt.CursorShape.ArrowCursor)
         super().mouseMoveEvent(event)
 

@@ -8,11 +8,12 @@ from datetime import datetime, timedelta
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
-from PySide6.QtWidgets import QScrollBar, QWidget
+from PySide6.QtWidgets import QGridLayout, QScrollBar, QWidget
 
 from jartide.app.elements.drying_tail import draw_block, draw_tail
 from jartide.app.elements.hours_axis import HoursAxis
 from jartide.app.kit import Kit, text_width
+from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.job.described import LaneName
 from jartide.wording import tr
@@ -77,6 +78,13 @@ class LanesView(Painted):
         for bar in (self._across, self._down):
             bar.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             bar.valueChanged.connect(self.update)
+        around = QGridLayout(self)
+        around.setContentsMargins(px(NAMES + 24), px(HEAD), px(2), px(2))
+        around.setSpacing(0)
+        around.setColumnStretch(0, 1)
+        around.setRowStretch(0, 1)
+        around.addWidget(self._down, 0, 1)
+        around.addWidget(self._across, 1, 0)
         reachable(self, tr("steps.lanes"))
 
     @property
@@ -142,28 +150,24 @@ class LanesView(Painted):
 
     def _lane_height(self) -> int:
         """A few lanes share the height between them; many scroll."""
-        least = LANE_LOW if self.height() < 560 else LANE
-        share = (self.height() - HEAD - 12) // max(len(self._names), 1)
+        least = LANE_LOW if self.high < 560 else LANE
+        share = (self.high - HEAD - 12) // max(len(self._names), 1)
         return min(max(share, least), _LANE_HIGH)
 
     def _range(self) -> None:
         width = 0.0 if self._axis is None else self._axis.width
-        room = max(self.width() - NAMES - 24, 1)
+        room = max(self.wide - NAMES - 24, 1)
         self._across.setRange(0, max(round(width - room), 0))
         self._across.setPageStep(room)
         self._across.setSingleStep(64)
         height = len(self._names) * self._lane_height()
-        self._down.setRange(0, max(height - (self.height() - HEAD - 12), 0))
-        self._down.setPageStep(max(self.height() - HEAD, 1))
+        self._down.setRange(0, max(height - (self.high - HEAD - 12), 0))
+        self._down.setPageStep(max(self.high - HEAD, 1))
         self._down.setSingleStep(self._lane_height())
         self._across.setVisible(self._across.maximum() > 0)
         self._down.setVisible(self._down.maximum() > 0)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        self._across.setGeometry(
-            NAMES + 24, self.height() - 10, max(self.width() - NAMES - 36, 1), 8
-        )
-        self._down.setGeometry(self.width() - 10, HEAD, 8, max(self.height() - HEAD - 12, 1))
         self._range()
 
     def _reveal(self) -> None:
@@ -175,13 +179,13 @@ class LanesView(Painted):
         at = block.begins if block is not None and not self._follow else self._now
         if at is None:
             return
-        x, room = self._axis.x(at), max(self.width() - NAMES - 24, 1)
+        x, room = self._axis.x(at), max(self.wide - NAMES - 24, 1)
         shown = self._across.value()
         if not shown + 40 <= x <= shown + room - 240:
             self._across.setValue(round(x - 0.25 * room))
         if block is not None:
             top = block.lane * self._lane_height()
-            if not self._down.value() <= top <= self._down.value() + self.height() - HEAD - LANE:
+            if not self._down.value() <= top <= self._down.value() + self.high - HEAD - LANE:
                 self._down.setValue(top)
 
     def place_of(self, block: LaneBlock) -> QRectF:
@@ -207,7 +211,7 @@ class LanesView(Painted):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self._axis is None:
             return
-        at = event.position()
+        at = self.at(event)
         near: tuple[float, str] | None = None
         for block in self._blocks:
             rect = self.place_of(block)
@@ -226,7 +230,7 @@ class LanesView(Painted):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._held is not None:
-            self._drawn = event.position().x() - self._held[0]
+            self._drawn = self.at(event).x() - self._held[0]
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -275,7 +279,7 @@ class LanesView(Painted):
     # ---- painting
 
     def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
+        w, h = self.wide, self.high
         kit.fill(0, 0, w, h, "bench")
         if self._axis is None:
             return
@@ -311,7 +315,7 @@ class LanesView(Painted):
 
     def _paint_hours(self, kit: Kit) -> None:
         assert self._axis is not None
-        w, h = self.width(), self.height()
+        w, h = self.wide, self.high
         shift = NAMES + 24 - self._across.value()
         foot = min(HEAD + len(self._names) * self._lane_height(), h - 12)
         with kit.saved():
@@ -384,14 +388,14 @@ class LanesView(Painted):
         if self._axis is None or self._now is None:
             return
         x = self._axis.x(self._now) - self._across.value() + NAMES + 24
-        foot = min(HEAD + len(self._names) * self._lane_height(), self.height() - 12)
+        foot = min(HEAD + len(self._names) * self._lane_height(), self.high - 12)
         kit.upright(x - 1.5, HEAD, foot - HEAD, "ink", 3)
 
     def _paint_now_head(self, kit: Kit) -> None:
         if self._axis is None or self._now is None:
             return
         x = self._axis.x(self._now) - self._across.value() + NAMES + 24
-        if NAMES + 24 <= x <= self.width():
+        if NAMES + 24 <= x <= self.wide:
             kit.fill(x - 33, 40, 66, 28, "ink", 6)
             kit.text(x - 33, 44, f"{self._now:%H:%M}", 17, 700, "raised", 66, "centre")
             kit.upright(x - 1.5, 66, HEAD - 66, "ink", 3)

@@ -97,7 +97,7 @@ class Ledger(Painted):
         return len(self._title_lines(row)) - 1 if row.wraps else 0
 
     def _title_lines(self, row: LedgerRow) -> list[str]:
-        room = self.width() - (46 if row.sign else 20)
+        room = self.wide - (46 if row.sign else 20)
         return broken(row.title, max(room, 100), 17, 600) or [""]
 
     def _reveal(self) -> None:
@@ -106,7 +106,7 @@ class Ledger(Painted):
             self._first = self._index
         while self._index >= self._last_seen() and self._first < self._index:
             self._first += 1
-        while self._first > 0 and self._below(self._first - 1) <= self.height():
+        while self._first > 0 and self._below(self._first - 1) <= self.high:
             self._first -= 1
 
     def _below(self, first: int) -> int:
@@ -116,7 +116,7 @@ class Ledger(Painted):
         y = 0
         for number in range(self._first, len(self._rows)):
             y += self._height(self._rows[number])
-            if y > self.height():
+            if y > self.high:
                 return number
         return len(self._rows)
 
@@ -127,7 +127,7 @@ class Ledger(Painted):
         step = -1 if event.angleDelta().y() > 0 else 1
         if step < 0 and self._first > 0:
             self._first -= 1
-        elif step > 0 and self._below(self._first) > self.height():
+        elif step > 0 and self._below(self._first) > self.high:
             self._first += 1
         self.update()
 
@@ -143,7 +143,7 @@ class Ledger(Painted):
         y = 0.0
         for number in range(self._first, len(self._rows)):
             height = self._height(self._rows[number])
-            if y <= event.position().y() < y + height:
+            if y <= self.at(event).y() < y + height:
                 self._choose(number)
                 return
             y += height
@@ -159,7 +159,7 @@ class Ledger(Painted):
         self._choose(index)
 
     def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
+        w, h = self.wide, self.high
         if not self._rows:
             kit.paragraph(4, 12, min(w - 8, 560), self._empty, 16, 400, "ink2")
             return
@@ -210,6 +210,6 @@ class Ledger(Painted):
                 kit.text(w - 4 - taken, top, beside, size, weight, shade, taken, "right")
             kit.text(left, top, words, size, weight, shade, w - left - taken - 16)
         foot = y + self._height(row)
-        kit.across(4, foot - 1, self.width() - 8)
+        kit.across(4, foot - 1, self.wide - 8)
         if on:
             kit.across(4, foot - 4, 64, "accent", 4)

@@ -5,13 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import QEvent, QPointF, QSize, Signal
-from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QMenu, QWidget
 
-from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.theme import font
 from jartide.app.widgets.buttons import Button
-from jartide.app.widgets.painted import current_theme
 
 
 class MenuButton(Button):
@@ -24,7 +22,7 @@ class MenuButton(Button):
     ) -> None:
         super().__init__(text, parent)
         menu = QMenu(self)
-        menu.setFont(font(16))
+        menu.setFont(font(px(16)))
         for name, words in entries:
             menu.addAction(words).triggered.connect(lambda _=False, n=name: self.picked.emit(n))
         self._list = menu
@@ -41,12 +39,10 @@ class MenuButton(Button):
 
     def sizeHint(self) -> QSize:
         size = super().sizeHint()
-        return QSize(size.width() + 26, size.height())
+        return QSize(size.width() + px(26), size.height())
 
     def paintEvent(self, event: QEvent) -> None:
         super().paintEvent(event)
-        painter = QPainter(self)
-        kit = Kit(painter, current_theme())
-        x, y = self.width() - 20, self.height() / 2 - 2
-        kit.polygon([QPointF(x - 5, y), QPointF(x + 5, y), QPointF(x, y + 6)], "ink2")
-        painter.end()
+        with self.drawing() as kit:
+            x, y = self.wide - 20, self.high / 2 - 2
+            kit.polygon([QPointF(x - 5, y), QPointF(x + 5, y), QPointF(x, y + 6)], "ink2")

@@ -9,6 +9,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit, text_width
+from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
@@ -28,7 +29,7 @@ class PageLine(Painted):
         super().__init__(parent)
         self._pages, self._name = list(pages), name
         self._index = 0
-        self.setFixedHeight(HEIGHT)
+        self.setFixedHeight(px(HEIGHT))
         reachable(self, name)
         self._describe()
 
@@ -55,7 +56,7 @@ class PageLine(Painted):
 
     def _set_in(self) -> tuple[int, list[tuple[float, float]]]:
         """Size of the words, as large as there is room for, and where each stands."""
-        room = self.width() - 2 * _MARGIN
+        room = self.wide - 2 * _MARGIN
         for size in _SIZES:
             widths = [text_width(word, size, 600) for word in self.words]
             gap = (room - sum(widths)) / max(len(widths) - 1, 1)
@@ -78,8 +79,8 @@ class PageLine(Painted):
         return self._set_in()[1][-1][1]
 
     def paint(self, kit: Kit) -> None:
-        kit.fill(0, 0, self.width(), HEIGHT, "sheet")
-        kit.across(0, HEIGHT - 1, self.width())
+        kit.fill(0, 0, self.wide, HEIGHT, "sheet")
+        kit.across(0, HEIGHT - 1, self.wide)
         size, spans = self._set_in()
         for number, (word, (left, right)) in enumerate(zip(self.words, spans, strict=True)):
             on = number == self._index
@@ -98,7 +99,7 @@ class PageLine(Painted):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         spans = self._set_in()[1]
-        x = event.position().x()
+        x = self.at(event).x()
         nearest = min(range(len(spans)), key=lambda n: max(spans[n][0] - x, x - spans[n][1]))
         if max(spans[nearest][0] - x, x - spans[nearest][1]) <= _MOST_GAP / 2:
             self._pick(nearest)

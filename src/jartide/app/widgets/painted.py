@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, Qt
-from PySide6.QtGui import QImage, QPainter
+import math
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import cast
+
+from PySide6.QtCore import QEvent, QPointF, Qt
+from PySide6.QtGui import QImage, QPainter, QSinglePointEvent
 from PySide6.QtWidgets import QApplication, QWidget
 
 from jartide.app.kit import Kit
+from jartide.app.measure import text_scale
 from jartide.app.theme import DAY, NIGHT, Theme
 
 _PROPERTY = "jartide_bench"
@@ -41,7 +47,35 @@ def keep_still(still: bool) -> None:
     application.setProperty(_STILL, still)
 
 
-class Painted(QWidget):
+class Drawn:
+    """Mixed into a drawn widget: its size, the pointer and what is drawn are in the same units."""
+
+    @property
+    def wide(self) -> int:
+        """The widget's width, units; the last one may be cut."""
+        return math.ceil(cast(QWidget, self).width() / text_scale())
+
+    @property
+    def high(self) -> int:
+        """The widget's height, units; the last one may be cut."""
+        return math.ceil(cast(QWidget, self).height() / text_scale())
+
+    def at(self, event: QSinglePointEvent) -> QPointF:
+        """Return where the pointer is, units from the top left."""
+        return event.position() / text_scale()
+
+    @contextmanager
+    def drawing(self) -> Iterator[Kit]:
+        """Draw the widget in its units, with the colours of the bench."""
+        painter = QPainter(cast(QWidget, self))
+        painter.scale(text_scale(), text_scale())
+        try:
+            yield Kit(painter, current_theme())
+        finally:
+            painter.end()
+
+
+class Painted(QWidget, Drawn):
     """A widget drawn with a `Kit`; subclasses override `paint`."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -52,12 +86,10 @@ class Painted(QWidget):
         """Draw the widget."""
 
     def paintEvent(self, event: QEvent) -> None:
-        painter = QPainter(self)
-        kit = Kit(painter, current_theme())
-        self.paint(kit)
-        if self.hasFocus() and self._ringed:
-            kit.box(1, 1, self.width() - 2, self.height() - 2, "accent", 2, 6)
-        painter.end()
+        with self.drawing() as kit:
+            self.paint(kit)
+            if self.hasFocus() and self._ringed:
+                kit.box(1, 1, self.wide - 2, self.high - 2, "accent", 2, 6)
 
 
 def to_image(code) -> QImage:

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import QWidget
 from jartide.app.elements.lay_dial import draw_lay_dial
 from jartide.app.elements.size_stair import draw_size_stair
 from jartide.app.kit import Kit, text_width
+from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.job.words.number_rows import NumberGroup, NumberRow
 from jartide.wording import tr
@@ -59,7 +60,7 @@ class PatternView(Painted):
                 f"{tr('pattern.lay')}: {target.lay_words}. {tr('pattern.size')}: "
                 f"{target.size_words}. {numbers}"
             )
-        self.setMinimumHeight(self._height())
+        self.setMinimumHeight(px(self._height()))
         self.updateGeometry()
         self.update()
 
@@ -88,7 +89,7 @@ class PatternView(Painted):
         return [row for group in groups for row in group.rows]
 
     def _dial(self) -> float:
-        return min(self.width() - 24.0, 252.0)
+        return min(self.wide - 24.0, 252.0)
 
     def _numbers_top(self) -> float:
         return 52 + self._dial() / 2 + 38 + 12 + _STAIR_TOP + _STAIR + 34
@@ -107,7 +108,7 @@ class PatternView(Painted):
 
     def _row_height(self, row: NumberRow) -> int:
         """A row whose words need a second line is higher by it."""
-        return _ROW if text_width(row.words, 14) <= self.width() - 8 else _ROW + 20
+        return _ROW if text_width(row.words, 14) <= self.wide - 8 else _ROW + 20
 
     def _height(self) -> int:
         placed = self._placed()
@@ -117,15 +118,15 @@ class PatternView(Painted):
         return round(last[0] + self._row_height(last[1]) + 8)
 
     def sizeHint(self) -> QSize:
-        return QSize(300, self._height())
+        return QSize(px(300), px(self._height()))
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         # Narrower, a row's words may need a second line.
-        if self.minimumHeight() != self._height():
-            self.setMinimumHeight(self._height())
+        if self.minimumHeight() != px(self._height()):
+            self.setMinimumHeight(px(self._height()))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        y = event.position().y()
+        y = self.at(event).y()
         for top, row in self._placed():
             if row is not None and top <= y < top + self._row_height(row):
                 self.choose("" if row.path == self._chosen else row.path)
@@ -141,7 +142,7 @@ class PatternView(Painted):
         self.choose(paths[min(max(at, 0), len(paths) - 1)])
 
     def paint(self, kit: Kit) -> None:
-        w, target, other = self.width(), self._target, self._other
+        w, target, other = self.wide, self._target, self._other
         kit.text(0, 0, tr("pattern.lay"), 16, 700)
         words = target.lay_words if target else ""
         kit.text(60, 1, words, 15, 400, "ink", w - 60, "right")
@@ -176,7 +177,7 @@ class PatternView(Painted):
         self._paint_numbers(kit)
 
     def _paint_numbers(self, kit: Kit) -> None:
-        w = self.width()
+        w = self.wide
         titles = iter(() if self._target is None else [g.title for g in self._target.groups])
         groups = () if self._other is None else self._other.groups
         beside = {row.path: row for group in groups for row in group.rows}

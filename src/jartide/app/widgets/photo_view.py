@@ -31,10 +31,12 @@ from jartide.app.elements.photo_marks import (
     with_handle_at,
 )
 from jartide.app.kit import Kit
+from jartide.app.measure import px, text_scale
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
 _GRAB = 24.0
+_LEAST = 180
 _LOUPE = 60.0
 _LOUPE_ZOOM = 4.0
 # A drag shorter than this, screen px, is a press.
@@ -64,6 +66,7 @@ class PhotoView(Painted):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.setMinimumSize(px(_LEAST), px(_LEAST))
         self._image: QImage | None = None
         self._scaled: QPixmap | None = None
         self._scale = 1.0  # image px per original px
@@ -145,8 +148,8 @@ class PhotoView(Painted):
     def frame(self) -> QRectF:
         """Return where the photo lies in the widget."""
         if self._image is None:
-            return QRectF(0, 0, self.width(), self.height())
-        ratio = min(self.width() / self._image.width(), self.height() / self._image.height())
+            return QRectF(0, 0, self.wide, self.high)
+        ratio = min(self.wide / self._image.width(), self.high / self._image.height())
         w, h = self._image.width() * ratio, self._image.height() * ratio
         return QRectF(0, 0, w, h)
 
@@ -174,18 +177,18 @@ class PhotoView(Painted):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self._image is None:
             return
-        place = None if self._pen is Pen.SPOT else self._handle_at(event.position())
+        place = None if self._pen is Pen.SPOT else self._handle_at(self.at(event))
         if place is not None:
             self._active = place
             mark, number = self.handles()[place]
-            at, on = self.to_original(event.position()), handles_of(mark)[number]
+            at, on = self.to_original(self.at(event)), handles_of(mark)[number]
             self._held, self._held_mark = (mark.key, number), mark
             self._held_by = (at[0] - on[0], at[1] - on[1])
             self.update()
         elif self._pen is Pen.OUTLINE:
-            self._add_corner(event.position())
+            self._add_corner(self.at(event))
         elif self._pen is not Pen.NONE:
-            self._drawing = [self.to_original(event.position())]
+            self._drawing = [self.to_original(self.at(event))]
 
     def _handle_at(self, at: QPointF) -> int | None:
         """The handle a press takes hold of: the nearest one, or all of a box from inside it."""
@@ -213,8 +216,8 @@ class PhotoView(Painted):
         return QRectF(self.to_widget(mark.points[0]), self.to_widget(mark.points[1])).normalized()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        self._hover = event.position()
-        to = self.to_original(event.position())
+        self._hover = self.at(event)
+        to = self.to_original(self.at(event))
         if self._held is not None:
             self._move(*self._held, self._let_go_at(to), done=False)
         elif self._drawing and event.buttons() & Qt.MouseButton.LeftButton:
@@ -234,7 +237,7 @@ class PhotoView(Painted):
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._held is not None:
             held, self._held = self._held, None
-            self._move(*held, self._let_go_at(self.to_original(event.position())), done=True)
+            self._move(*held, self._let_go_at(self.to_original(self.at(event))), done=True)
             self._held_mark = None
         elif self._drawing and self._pen in (Pen.BOX, Pen.BRUSH, Pen.SPOT):
             self._finish_drawing()
@@ -355,10 +358,8 @@ class PhotoView(Painted):
     def paint(self, kit: Kit) -> None:
         frame = self.frame()
         if self._image is None:
-            kit.fill(0, 0, self.width(), self.height(), "well")
-            kit.text(
-                0, self.height() / 2 - 12, self._message, 16, 400, "ink2", self.width(), "centre"
-            )
+            kit.fill(0, 0, self.wide, self.high, "well")
+            kit.text(0, self.high / 2 - 12, self._message, 16, 400, "ink2", self.wide, "centre")
             return
         self._draw_image(kit, frame)
         for mark in self._marks:
@@ -382,7 +383,7 @@ class PhotoView(Painted):
     def _draw_image(self, kit: Kit, frame: QRectF) -> None:
         """Draw the photo from a copy of the screen's own size: smooth scaling is slow."""
         assert self._image is not None
-        ratio = self.devicePixelRatioF()
+        ratio = self.devicePixelRatioF() * text_scale()
         size = (round(frame.width() * ratio), round(frame.height() * ratio))
         kept = self._scaled
         if kept is None or (kept.width(), kept.height()) != size:
@@ -428,8 +429,8 @@ class PhotoView(Painted):
         assert self._image is not None
         at = self.to_widget(point)
         half = _LOUPE / _LOUPE_ZOOM / self._ratio()  # original px
-        centre_x = at.x() + (110 if at.x() < self.width() / 2 else -110)
-        centre_y = min(max(at.y(), _LOUPE + 4), self.height() - _LOUPE - 4)
+        centre_x = at.x() + (110 if at.x() < self.wide / 2 else -110)
+        centre_y = min(max(at.y(), _LOUPE + 4), self.high - _LOUPE - 4)
         image, source = (None if self._detail is None else self._detail(point, half)), None
         if image is None:
             s, image = self._scale, self._image

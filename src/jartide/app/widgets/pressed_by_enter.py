@@ -6,6 +6,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QAbstractButton
 
+from jartide.app.widgets.painted import Drawn
+
 ENTER = (Qt.Key.Key_Return, Qt.Key.Key_Enter)
 
 
@@ -19,7 +21,7 @@ def press_by_enter(button: QAbstractButton, event: QKeyEvent) -> bool:
     return True
 
 
-class PressedByEnter(QAbstractButton):
+class PressedByEnter(QAbstractButton, Drawn):
     """A painted button that Enter presses too."""
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QImage, QKeyEvent, QPainter
+from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
-from jartide.app.kit import Kit
-from jartide.app.widgets.painted import current_theme
+from jartide.app.kit import text_width
+from jartide.app.measure import px
 from jartide.app.widgets.pressed_by_enter import PressedByEnter
 
 
@@ -30,7 +30,7 @@ class _PrintButton(PressedByEnter):
         super().__init__(parent)
         self.shown, self._size = shown, size
         self.setCheckable(True)
-        self.setFixedSize(pitch, size[1] + 32)
+        self.setFixedSize(px(pitch), px(size[1] + 32))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self._name()
 
@@ -46,35 +46,35 @@ class _PrintButton(PressedByEnter):
             self.update()
 
     def paintEvent(self, event: QEvent) -> None:
-        painter = QPainter(self)
-        kit = Kit(painter, current_theme())
-        w, h = self._size
-        line = h + 20
-        kit.across(0, line, self.width(), "edge")
-        if self.isChecked():
-            kit.across(0, line, self.width() - 24, "accent", 6)
-        kit.fill(2, line - h + 1, w, h, "line")  # the print's own thin shade
-        if self.shown.image is None:
-            kit.fill(0, line - h, w, h, "well")
-        else:
-            image = self.shown.image
-            # Filled and cut to the print's shape, from the middle.
-            ratio = max(w / image.width(), h / image.height())
-            cut_w, cut_h = w / ratio, h / ratio
-            source = QRectF((image.width() - cut_w) / 2, (image.height() - cut_h) / 2, cut_w, cut_h)
-            kit.image(0, line - h, w, h, image, source)
-        left = w + 14
-        room = self.width() - left - 12
-        kit.text(left, line - h + 8, self.shown.title, 18, 600, "ink", room)
-        y = line - h + 36.0
-        for words in self.shown.lines:
-            kit.text(left, y, words, 15, 400, "ink2", room)
-            y += 23
-        if self.shown.asks:
-            kit.text(left, y, self.shown.asks, 15, 600, "ink", room)
-        if self.hasFocus():
-            kit.box(1, 8, self.width() - 18, self.height() - 20, "accent", 2, 9)
-        painter.end()
+        with self.drawing() as kit:
+            w, h = self._size
+            line = h + 20
+            kit.across(0, line, self.wide, "edge")
+            if self.isChecked():
+                kit.across(0, line, self.wide - 24, "accent", 6)
+            kit.fill(2, line - h + 1, w, h, "line")  # the print's own thin shade
+            if self.shown.image is None:
+                kit.fill(0, line - h, w, h, "well")
+            else:
+                image = self.shown.image
+                # Filled and cut to the print's shape, from the middle.
+                ratio = max(w / image.width(), h / image.height())
+                cut_w, cut_h = w / ratio, h / ratio
+                source = QRectF(
+                    (image.width() - cut_w) / 2, (image.height() - cut_h) / 2, cut_w, cut_h
+                )
+                kit.image(0, line - h, w, h, image, source)
+            left = w + 14
+            room = self.wide - left - 12
+            kit.text(left, line - h + 8, self.shown.title, 18, 600, "ink", room)
+            y = line - h + 36.0
+            for words in self.shown.lines:
+                kit.text(left, y, words, 15, 400, "ink2", room)
+                y += 23
+            if self.shown.asks:
+                kit.text(left, y, self.shown.asks, 15, 600, "ink", room)
+            if self.hasFocus():
+                kit.box(1, 8, self.wide - 18, self.high - 20, "accent", 2, 9)
 
 
 class AddPlace(PressedByEnter):
@@ -85,17 +85,17 @@ class AddPlace(PressedByEnter):
         self._text, self._note = text, note
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(text)
+        wide = max(text_width(text, 16, 600), text_width(note, 15)) + 32
+        self.setFixedSize(px(max(wide, 176)), px(62))
 
     def paintEvent(self, event: QEvent) -> None:
-        painter = QPainter(self)
-        kit = Kit(painter, current_theme())
-        w, h = self.width(), self.height()
-        kit.box(0, 0, w, h, "ink" if self.underMouse() else "edge", 1.5, 6, [5, 4])
-        kit.text(0, h / 2 - 24, self._text, 16, 600, "ink", w, "centre")
-        kit.text(0, h / 2 + 1, self._note, 15, 400, "ink2", w, "centre")
-        if self.hasFocus():
-            kit.box(4, 4, w - 8, h - 8, "accent", 2, 6)
-        painter.end()
+        with self.drawing() as kit:
+            w, h = self.wide, self.high
+            kit.box(0, 0, w, h, "ink" if self.underMouse() else "edge", 1.5, 6, [5, 4])
+            kit.text(0, h / 2 - 24, self._text, 16, 600, "ink", w, "centre")
+            kit.text(0, h / 2 + 1, self._note, 15, 400, "ink2", w, "centre")
+            if self.hasFocus():
+                kit.box(4, 4, w - 8, h - 8, "accent", 2, 6)
 
 
 class PrintShelf(QScrollArea):
@@ -110,7 +110,7 @@ class PrintShelf(QScrollArea):
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setFixedHeight(size[1] + 36)
+        self.setFixedHeight(px(size[1] + 36))
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._inner = QWidget()
         self._row = QHBoxLayout(self._inner)

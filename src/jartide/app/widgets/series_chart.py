@@ -40,7 +40,7 @@ class SeriesChart(Painted):
         self.update()
 
     def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
+        w, h = self.wide, self.high
         kit.fill(0, 0, w, h, "sheet")
         last = max([t for t, _ in self._points] or [1.0])
         longest = max(last, self._expected[2] if self._expected else 0.0, 1.0) * 1.08

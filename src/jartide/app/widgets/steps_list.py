@@ -5,11 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, Qt
-from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QWidget
 
-from jartide.app.kit import Kit
-from jartide.app.widgets.painted import current_theme
+from jartide.app.measure import px
 from jartide.app.widgets.pressed_by_enter import PressedByEnter
 
 ROW_HEIGHT = 50
@@ -31,7 +29,7 @@ class StepRow(PressedByEnter):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setFixedHeight(ROW_HEIGHT)
+        self.setFixedHeight(px(ROW_HEIGHT))
         self._step = Step(sign="todo", name="", state="", note="")
 
     def show_step(self, step: Step) -> None:
@@ -41,16 +39,14 @@ class StepRow(PressedByEnter):
         self.update()
 
     def paintEvent(self, event: QEvent) -> None:
-        painter = QPainter(self)
-        kit = Kit(painter, current_theme())
-        step, w = self._step, self.width()
-        kit.sign(9, 15, step.sign)
-        advance = kit.text(28, 3, step.name, 17, 600 if self.underMouse() else 500)
-        room = w - 28 - advance - 12
-        kit.text(w - room, 4, step.state, 16, 400, "ink", room, "right")
-        kit.text(28, 25, step.note, 14, 400, "ink2", w - 44)
-        kit.arrow(w - 6, 35, 1, 6, shade="ink2")
-        kit.across(0, ROW_HEIGHT - 1, w)
-        if self.hasFocus():
-            kit.box(0, 1, w, ROW_HEIGHT - 4, "accent", 2, 6)
-        painter.end()
+        with self.drawing() as kit:
+            step, w = self._step, self.wide
+            kit.sign(9, 15, step.sign)
+            advance = kit.text(28, 3, step.name, 17, 600 if self.underMouse() else 500)
+            room = w - 28 - advance - 12
+            kit.text(w - room, 4, step.state, 16, 400, "ink", room, "right")
+            kit.text(28, 25, step.note, 14, 400, "ink2", w - 44)
+            kit.arrow(w - 6, 35, 1, 6, shade="ink2")
+            kit.across(0, ROW_HEIGHT - 1, w)
+            if self.hasFocus():
+                kit.box(0, 1, w, ROW_HEIGHT - 4, "accent", 2, 6)

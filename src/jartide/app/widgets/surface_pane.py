@@ -16,11 +16,13 @@ from jartide.app.elements.place_marks import draw_places
 from jartide.app.elements.scale_strip import HEIGHT as STRIP
 from jartide.app.elements.scale_strip import draw_scale_strip
 from jartide.app.kit import Kit, broken, text_width
+from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.reading.places import Places
 from jartide.wording import tr
 
 _MOST_ZOOM = 8.0
+_LEAST = 150
 
 
 class PaneMode(Enum):
@@ -40,6 +42,7 @@ class SurfacePane(Painted):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.setMinimumSize(px(_LEAST), px(_LEAST + STRIP))
         self._image: QImage | None = None
         self._over: QImage | None = None
         self._mm_per_px: float | None = None
@@ -121,12 +124,12 @@ class SurfacePane(Painted):
         """Return the px per mm at which the surface's height fits, or None without a scale."""
         if self._image is None or self._mm_per_px is None:
             return None
-        return (self.height() - STRIP) / self._image.height() / self._mm_per_px
+        return (self.high - STRIP) / self._image.height() / self._mm_per_px
 
     def _fit(self) -> float:
         assert self._image is not None
-        room = self.height() - STRIP
-        return min(self.width() / self._image.width(), room / self._image.height())
+        room = self.high - STRIP
+        return min(self.wide / self._image.width(), room / self._image.height())
 
     def _ratio(self) -> float:
         """Screen px per picture px."""
@@ -142,8 +145,8 @@ class SurfacePane(Painted):
         return QRectF(
             0,
             0,
-            min(self._image.width() * ratio, self.width()),
-            min(self._image.height() * ratio, self.height() - STRIP),
+            min(self._image.width() * ratio, self.wide),
+            min(self._image.height() * ratio, self.high - STRIP),
         )
 
     def to_share(self, at: QPointF) -> tuple[float, float]:
@@ -231,7 +234,7 @@ class SurfacePane(Painted):
             event.ignore()
             return
         step = 1.25 ** (event.angleDelta().y() / 120)
-        self.zoom_to(self._zoom * step, event.position())
+        self.zoom_to(self._zoom * step, self.at(event))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         middle = self.frame().center()
@@ -248,7 +251,7 @@ class SurfacePane(Painted):
             super().keyPressEvent(event)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        at = event.position()
+        at = self.at(event)
         if self._image is None or not self.frame().contains(at):
             return
         if self._mode is PaneMode.PICK:
@@ -259,7 +262,7 @@ class SurfacePane(Painted):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._press is None or self._image is None:
             return
-        at = event.position()
+        at = self.at(event)
         if self._mode is PaneMode.LOOK and self._zoom > 1:
             ratio = self._ratio()
             left = self._from.x() - (at.x() - self._now.x()) / ratio / self._image.width()
@@ -273,7 +276,7 @@ class SurfacePane(Painted):
         press, self._press = self._press, None
         if press is None or self._mode is not PaneMode.BOX:
             return
-        (x0, y0), (x1, y1) = self.to_share(press), self.to_share(event.position())
+        (x0, y0), (x1, y1) = self.to_share(press), self.to_share(self.at(event))
         if abs(x1 - x0) > 0.02 and abs(y1 - y0) > 0.02:
             self.boxed.emit((min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1)))
         self.update()
@@ -281,9 +284,9 @@ class SurfacePane(Painted):
     def paint(self, kit: Kit) -> None:
         image = self._over or self._image
         if image is None or self._image is None:
-            kit.fill(0, 0, self.width(), self.height(), "well")
+            kit.fill(0, 0, self.wide, self.high, "well")
             words = self._message
-            kit.paragraph(24, self.height() / 2 - 24, self.width() - 48, words, 16, 400, "ink2")
+            kit.paragraph(24, self.high / 2 - 24, self.wide - 48, words, 16, 400, "ink2")
             return
         ratio, frame = self._ratio(), self.frame()
         w, h = frame.width(), frame.height()

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from jartide.app.elements.tide import Mark, draw_tide
 from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.boards.closeness import zone_of
 from jartide.wording import tr
@@ -26,7 +27,7 @@ class TideView(Painted):
         self._chosen = 0
         self._expected: float | None = None
         self._discs: list[tuple[float, float, float]] = []
-        self.setFixedHeight(HEIGHT)
+        self.setFixedHeight(px(HEIGHT))
         reachable(self, tr("tide.name"))
 
     def show_marks(self, marks: list[Mark], chosen: int, expected: float | None) -> None:
@@ -47,7 +48,7 @@ class TideView(Painted):
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        at = event.position()
+        at = self.at(event)
         for mark, (x, y, r) in zip(self._marks, self._discs, strict=False):
             if (at.x() - x) ** 2 + (at.y() - y) ** 2 <= (r + 10) ** 2:
                 self.chosen.emit(mark.number)
@@ -66,7 +67,7 @@ class TideView(Painted):
             kit,
             2,
             36,
-            self.width() - 4,
+            self.wide - 4,
             self._marks,
             chosen=self._chosen,
             expected=self._expected,

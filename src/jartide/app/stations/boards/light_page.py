@@ -28,7 +28,7 @@ class LightPage(BoardPage):
     def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         super().__init__(job, parent)
         self._ledger = Ledger(tr("page.light"), self)
-        self._body = [self._ledger]
+        self.lay_out(self._ledger)
 
     def build_side(self, side: Side) -> None:
         side.words(tr("surface.title"), 16, 600)

@@ -37,7 +37,7 @@ class LogPage(BoardPage):
         super().__init__(job, parent)
         self._ledger = Ledger(tr("page.log"), self)
         self._ledger.chosen.connect(self._row_chosen)
-        self._body = [self._ledger]
+        self.lay_out(self._ledger)
         self._places: list[str] = []
 
     def build_side(self, side: Side) -> None:

@@ -28,7 +28,7 @@ class MendsPage(BoardPage):
         self._ledger.chosen.connect(self._row_chosen)
         self._mends: list[MendWords | None] = []
         self._chosen = -1
-        self._body = [self._ledger]
+        self.lay_out(self._ledger)
 
     def build_side(self, side: Side) -> None:
         self._fresh = side.words(size=18, weight=600)

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QWidget
 
-from jartide.app.stations.page import HEAD, SIDE, Side, StationPage
+from jartide.app.stations.page import Side, StationPage
 from jartide.job.open_job import OpenJob
 from jartide.store.records import Board, Photo
 
-__all__ = ["HEAD", "SIDE", "BoardPage", "Side"]
+__all__ = ["BoardPage", "Side"]
 
 
 class BoardPage(StationPage):
@@ -26,4 +26,5 @@ class BoardPage(StationPage):
         """Show a board."""
         self.board, self.photo = board, photo
         self.show_board()
+        self.retitle()
         self.update()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from jartide.app.stations.boards.page import BoardPage
 from jartide.app.widgets.ledger import Ledger
@@ -28,7 +28,7 @@ class PanePage(BoardPage):
         self._pane.look_closer()
         self._pane.choose_mode(self.mode)
         self._ledger = Ledger(tr(f"page.{self.name}"), self)
-        self._body = [self._pane, self._ledger]
+        self.lay_out(self._pane, self._ledger)
 
     def show_code(self, code: np.ndarray | None, mm_per_px: float | None, message: str) -> None:
         """Show a picture, (H, W, 3) uint8, or a message in its place."""
@@ -39,8 +39,7 @@ class PanePage(BoardPage):
             self._image = (code, to_image(code))
         self._pane.show_surface(self._image[1], mm_per_px)
 
-    def place(self) -> None:
-        x, y, w, h = self.body_rect()
-        pane = round(self.share * w)
-        self._pane.setGeometry(x, y, pane, h)
-        self._ledger.setGeometry(x + pane + 24, y, w - pane - 24, h)
+    def fill_body(self, body: QHBoxLayout) -> None:
+        taken = round(100 * self.share)
+        body.addWidget(self._pane, taken)
+        body.addWidget(self._ledger, 100 - taken)

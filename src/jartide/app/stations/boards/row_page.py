@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.over_all import OverAll
@@ -10,6 +9,7 @@ from jartide.app.stations.boards.bench_pictures import BenchPictures
 from jartide.app.stations.boards.bench_words import tide_of
 from jartide.app.stations.boards.page import BoardPage
 from jartide.app.stations.boards.row_view import InRow, RowView
+from jartide.app.widgets.ground import column
 from jartide.job.open_job import OpenJob
 from jartide.store.records import Board, Photo
 from jartide.wording import tr
@@ -49,15 +49,13 @@ class RowPage(BoardPage):
         super().__init__(job, parent)
         self._scroll.hide()
         self.view = RowView(self)
+        column(self).addWidget(self.view)
         self._pictures = BenchPictures(job)
         self.setAccessibleName(tr("row.name"))
 
     def show_board(self) -> None:
         chosen = None if self.board is None else (self.board, self.photo)
         fill_row(self.view, self.job, self._pictures, chosen)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self.view.setGeometry(self.rect())
 
 
 class RowOverAll(OverAll):
@@ -68,6 +66,7 @@ class RowOverAll(OverAll):
         self._job = job
         self.view = RowView(self)
         self.view.chosen.connect(self._choose)
+        column(self).addWidget(self.view)
         self._pictures = BenchPictures(job)
         self._board_id = ""
         job.events.picture_ready.connect(lambda _: self._came())
@@ -87,6 +86,3 @@ class RowOverAll(OverAll):
         chosen = next((pair for pair in boards if pair[0].id == self._board_id), None)
         fill_row(self.view, self._job, self._pictures, chosen or (boards[-1] if boards else None))
         self.view.setFocus()
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self.view.setGeometry(self.rect())

@@ -80,10 +80,10 @@ class RowView(Painted):
                 rows, scale = number, self._scale(whole, number)
         divided = _divided(whole, rows)
         high = sum(max(h for _, h in row) * scale + _TITLE + 12 for row in divided)
-        found, y = [], max(8.0, (self.height() - _TIDE - high) / 2)
+        found, y = [], max(8.0, (self.high - _TIDE - high) / 2)
         for row in divided:
             wide = sum(w for w, _ in row) * scale + _GAP * (len(row) - 1)
-            x = max(float(_MARGIN), (self.width() - wide) / 2)
+            x = max(float(_MARGIN), (self.wide - wide) / 2)
             for width, height in row:
                 found.append(QRectF(x, y + _TITLE, width * scale, height * scale))
                 x += width * scale + _GAP
@@ -94,15 +94,15 @@ class RowView(Painted):
         """The px per mm at which so many rows have room."""
         divided = _divided(sizes, rows)
         across = min(
-            (self.width() - 2 * _MARGIN - _GAP * (len(row) - 1)) / sum(w for w, _ in row)
+            (self.wide - 2 * _MARGIN - _GAP * (len(row) - 1)) / sum(w for w, _ in row)
             for row in divided
         )
-        room = self.height() - _TIDE - len(divided) * (_TITLE + 12) - 16
+        room = self.high - _TIDE - len(divided) * (_TITLE + 12) - 16
         return min(across, room / sum(max(h for _, h in row) for row in divided))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for picture, place in zip(self._pictures, self.places(), strict=True):
-            if picture.board_id and place.contains(event.position()):
+            if picture.board_id and place.contains(self.at(event)):
                 self.chosen.emit(picture.board_id)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -115,7 +115,7 @@ class RowView(Painted):
         self.chosen.emit(ids[place])
 
     def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
+        w, h = self.wide, self.high
         kit.fill(0, 0, w, h, "bench")
         for picture, place in zip(self._pictures, self.places(), strict=True):
             on = picture.board_id == self._board_id and bool(self._board_id)

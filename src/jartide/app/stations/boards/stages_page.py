@@ -23,7 +23,7 @@ class StagesPage(BoardPage):
     def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         super().__init__(job, parent)
         self._ledger = Ledger(tr("page.stages"), self)
-        self._body = [self._ledger]
+        self.lay_out(self._ledger)
 
     def build_side(self, side: Side) -> None:
         side.words(tr("stages.how"))

@@ -7,11 +7,11 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QBoxLayout, QGridLayout, QWidget
 
-from jartide.app.elements.headline import draw_headline
 from jartide.app.elements.scale_strip import HEIGHT as STRIP
 from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.photo_files import ask_photos
 from jartide.app.stations.base import Station
 from jartide.app.stations.boards.bench_foot import Presses, bench_foot
@@ -21,6 +21,7 @@ from jartide.app.stations.boards.bench_words import (
     own_mend,
     tide_of,
 )
+from jartide.app.stations.boards.column_heads import ColumnHeads
 from jartide.app.stations.boards.course_page import CoursePage
 from jartide.app.stations.boards.difference_row import row_of
 from jartide.app.stations.boards.faults_page import FaultsPage
@@ -38,15 +39,17 @@ from jartide.app.stations.boards.watch_page import WatchPage
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.differences import Differences
 from jartide.app.widgets.distance_rail import DistanceRail, distance_words
+from jartide.app.widgets.first_words import FirstWords
 from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.ground import Ground, column, row
+from jartide.app.widgets.heading import Heading
+from jartide.app.widgets.headline import Headline
 from jartide.app.widgets.laid_over import LaidOver
 from jartide.app.widgets.menu_button import MenuButton
-from jartide.app.widgets.page_line import HEIGHT as LINE
 from jartide.app.widgets.page_line import PageLine
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.app.widgets.tick import Tick
-from jartide.app.widgets.tide_view import HEIGHT as TIDE_HEIGHT
 from jartide.app.widgets.tide_view import TideView
 from jartide.boards.result import Comparison, Difference, State
 from jartide.boards.where_layers import where_layers
@@ -56,7 +59,10 @@ from jartide.job.pictures import Data
 from jartide.store.records import Board, Photo, Stage
 from jartide.wording import say, tr
 
-_ADVICE_H, _COLUMN = 80, 360
+_COLUMN, _LEAST_PANE, _LEAST_ROWS = 360, 150, 270
+_MARGIN, _GAP = 24, 20
+# A narrower window has the distance below the advice.
+_ROOMY = 1080
 _PAGES: dict[str, type[BoardPage]] = {
     "mends": MendsPage,
     "row": RowPage,
@@ -118,6 +124,14 @@ class BoardsStation(Station):
         photo = [("photo", tr("boards.photo")), ("another", tr("boards.another"))]
         self._photos = MenuButton(tr("boards.its_photos"), photo, self)
         self._photos.picked.connect(self._picked)
+        self._advice = Headline(self)
+        self._judged = Heading(size=15, weight=600)
+        self._left_words, self._right_words = Heading(), Heading(one_line=True)
+        self._rows_words = ColumnHeads(self)
+        self._rows.setMinimumSize(px(_COLUMN), px(_LEAST_ROWS))
+        self._is_roomy: bool | None = None
+        self._lay_out()
+        self._stand(True)
         job.events.changed.connect(self.refresh)
         job.events.reading_ready.connect(self._came)
         job.events.reading_progressed.connect(self._progressed)
@@ -195,24 +209,15 @@ class BoardsStation(Station):
             assert chosen is not None
             self._page.give(*chosen)
         there = chosen is not None and target is not None and self._page is None
-        for widget in (
-            self._left,
-            self._right,
-            self._rows,
-            self._tide,
-            self._distance,
-            self._photos,
-            self._view,
-            self._from_afar,
-        ):
-            widget.setVisible(there)
+        self._bench.setVisible(there)
+        self._first.setVisible(chosen is None or target is None)
         self._comparison = None
         if there:
             assert target is not None
             self._show_pane(self._left, target)
             self._show_pane(self._right, photo)
             self._show_view(target, photo)
-            self._place()
+            self._fit()
             self._comparison = (
                 None if photo is None else self.job.comparisons.of(photo, self._metres())
             )
@@ -223,9 +228,10 @@ class BoardsStation(Station):
             self._distance.show_distance(self._metres())
         elif photo is not None:
             self._comparison = self.job.comparisons.of(photo)
+        if there:
+            self._say_headings()
         if self._moving_m is None:
             self.foot_changed.emit()
-        self.update()
 
     @property
     def comparison(self) -> Comparison | None:
@@ -310,7 +316,7 @@ class BoardsStation(Station):
             paths = [str(d.quantity) for d in self._comparison.differences]
             self._row = paths.index(quantity)
             self._show_rows(None)
-            self.update()
+            self._say_headings()
 
     def _difference(self) -> Difference | None:
         if self._comparison is None or not self._comparison.differences:
@@ -344,10 +350,9 @@ class BoardsStation(Station):
             if isinstance(page, RowPage):
                 page.view.chosen.connect(self.show_board)
             self._pages[name] = page
+            self._whole.addWidget(page, 1)
         self._page = self._pages[name]
-        self._place()
         self.refresh()
-        self._page.raise_()
         self._page.setFocus()
         return self._page
 
@@ -408,7 +413,7 @@ class BoardsStation(Station):
             chosen = self.chosen()
             if chosen is not None and chosen[1] is not None:
                 self._show_pane(self._left, chosen[1])
-                self.update()
+                self._say_headings()
         else:
             super().keyPressEvent(event)
 
@@ -471,80 +476,108 @@ class BoardsStation(Station):
 
     # ---- layout
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._place()
+    def _lay_out(self) -> None:
+        advice = Ground("sheet", "bottom")
+        self._top = QBoxLayout(QBoxLayout.Direction.LeftToRight, advice)
+        self._top.setContentsMargins(px(24), px(8), px(24), px(8))
+        self._top.setSpacing(px(20))
+        self._top.addWidget(self._advice, 1)
+        judged = column()
+        judged.addWidget(self._judged)
+        judged.addWidget(self._distance)
+        beside = row(gap=24)
+        beside.addLayout(judged)
+        beside.addStretch(1)
+        beside.addWidget(self._photos)
+        self._top.addLayout(beside)
 
-    def _place(self) -> None:
-        w, h = self.width(), self.height()
-        self._line.setGeometry(0, 0, w, LINE)
-        if self._page is not None:
-            self._page.setGeometry(0, LINE, w, h - LINE)
-        tide_top = h - TIDE_HEIGHT - 8
-        self._tide.setGeometry(24, tide_top, w - 48, TIDE_HEIGHT)
-        top = LINE + _ADVICE_H + 40
-        room = tide_top - top - 12
-        # Photos take everything; what a square one leaves over goes to the column, then the gaps.
-        pane = min((w - 48 - _COLUMN - 40) // 2, round((room - STRIP) * self._left.aspect()))
-        column = min(420, w - 48 - 40 - 2 * pane)
-        self._left.setGeometry(24, top, pane, room)
-        self._rows.setGeometry((w - column) // 2, top, column, room)
-        self._right.setGeometry(w - 24 - pane, top, pane, room)
-        size = self._from_afar.sizeHint()
-        self._from_afar.setGeometry(24 + pane - size.width(), top - 44, size.width(), 44)
-        self._photos.move(w - 24 - self._photos.width(), LINE + 18)
-        self._distance.move(self._photos.x() - 24 - self._distance.width(), LINE + 30)
-        self._view.move(w - 24 - self._view.width(), top - 45)
+        compared = QGridLayout()
+        compared.setContentsMargins(px(_MARGIN), px(4), px(_MARGIN), px(8))
+        compared.setHorizontalSpacing(px(_GAP))
+        compared.setVerticalSpacing(0)
+        self._heads = []
+        for place, (head, shown) in enumerate(
+            (
+                (self._left_words, self._left),
+                (self._rows_words, self._rows),
+                (self._right_words, self._right),
+            )
+        ):
+            over = row(gap=12)
+            over.addWidget(head, 1)
+            compared.addLayout(over, 0, place)
+            compared.addWidget(shown, 1, place)
+            self._heads.append(over)
+        self._compared = compared
+        compared.setRowStretch(1, 1)
+        compared.setRowMinimumHeight(0, px(44))
+        tide = Ground("sheet", "top")
+        column(tide, (24, 6, 24, 8)).addWidget(self._tide)
+
+        self._bench = Ground("bench")
+        bench = column(self._bench)
+        bench.addWidget(advice)
+        self._ways = row(margins=(_MARGIN, 0, _MARGIN, 0), gap=_GAP)
+        bench.addLayout(self._ways)
+        bench.addLayout(compared, 1)
+        bench.addWidget(tide)
+        words = [tr(f"boards.first_{number}") for number in (1, 2, 3)]
+        self._first = FirstWords(tr("boards.first_title"), words)
+        self._whole = column(self)
+        self._whole.addWidget(self._line)
+        self._whole.addWidget(self._first, 1)
+        self._whole.addWidget(self._bench, 1)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._fit()
+
+    def _fit(self) -> None:
+        """Let photos take everything; what a square one leaves over goes to the column."""
+        self._stand(self.wide >= _ROOMY)
+        self._whole.activate()
+        room = self.wide - 2 * _MARGIN - 2 * _GAP
+        wanted = round((self._left.high - STRIP) * self._left.aspect())
+        pane = max(min(wanted, (room - _COLUMN) // 2), _LEAST_PANE)
+        for place, wide in enumerate((pane, max(room - 2 * pane, _COLUMN), pane)):
+            self._compared.setColumnStretch(place, wide)
+        self._whole.activate()
         if self.isVisible():
             self._same_scale()
 
-    def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
-        kit.fill(0, 0, w, h, "bench")
-        if self._page is not None:
+    def _stand(self, roomy: bool) -> None:
+        """Put the ways of looking over the panes, or above both where those are slim."""
+        if roomy == self._is_roomy:
             return
-        chosen = self.chosen()
-        if chosen is None or self.job.readings.target() is None:
-            y = h / 2 - 90
-            kit.text(0, y, tr("boards.first_title"), 24, 600, "ink", w, "centre")
-            for number in (1, 2, 3):
-                y += 48 if number == 1 else 34
-                kit.text(0, y, tr(f"boards.first_{number}"), 16, 400, "ink2", w, "centre")
-            return
-        board, _ = chosen
-        kit.fill(0, LINE, w, _ADVICE_H, "sheet")
-        kit.across(0, LINE + _ADVICE_H, w)
-        room = self._distance.x() - 24 - 20
-        with kit.saved():
-            kit.painter.translate(0, LINE)
-            self._paint_advice(kit, room)
-        judged = tr("boards.judged_at", distance=distance_words(self._metres()))
-        kit.text(self._distance.x() + 8, LINE + 9, judged, 15, 600, "ink", 284)
-        y = LINE + _ADVICE_H + 8
-        title = tr("board.numbered", number=board.number)
-        left = title if self._held else tr("reading.target")
-        kit.text(24, y, left, 18, 700)
-        x, column = self._rows.x(), self._rows.width()
-        kit.text(x, y + 3, tr("boards.col_target"), 15, 400, "ink2")
-        kit.text(
-            x, y + 3, tr("boards.col_board", number=board.number), 15, 400, "ink2", column, "right"
-        )
-        kit.text(x + 70, y + 1, tr("boards.differs"), 17, 700, "ink", column - 140, "centre")
-        right = self._right.x()
-        advance = kit.text(right, y, title, 18, 700)
-        remark_room = self._view.x() - right - advance - 24
-        if remark_room > 60:
-            kit.text(right + advance + 12, y + 3, board.remark, 15, 400, "ink2", remark_room)
-        tide_top = self._tide.y() - 6
-        kit.fill(0, tide_top, w, h - tide_top, "sheet")
-        kit.across(0, tide_top, w)
+        self._is_roomy = roomy
+        ways = QBoxLayout.Direction
+        self._top.setDirection(ways.LeftToRight if roomy else ways.TopToBottom)
+        for widget, head in ((self._from_afar, self._heads[0]), (self._view, self._heads[2])):
+            for line in (head, self._ways):
+                line.removeWidget(widget)
+            (head if roomy else self._ways).addWidget(widget)
 
-    def _paint_advice(self, kit: Kit, room: float) -> None:
+    def _say_headings(self) -> None:
+        """Say over the panes what each is, and what to do about what differs."""
+        chosen = self.chosen()
+        assert chosen is not None
+        board, _ = chosen
+        self._judged.say(tr("boards.judged_at", distance=distance_words(self._metres())))
+        title = tr("board.numbered", number=board.number)
+        self._left_words.say(title if self._held else tr("reading.target"))
+        self._right_words.say(title, board.remark)
+        self._rows_words.say(
+            tr("boards.col_target"),
+            tr("boards.differs"),
+            tr("boards.col_board", number=board.number),
+        )
         difference = self._difference()
         if difference is None:
-            draw_headline(kit, room, tr("boards.title"), tr("boards.reading"))
+            self._advice.say(tr("boards.title"), tr("boards.reading"))
             return
-        mend = "" if self._moving_m is not None else own_mend(self.job, self.chosen(), difference)
+        mend = "" if self._moving_m is not None else own_mend(self.job, chosen, difference)
         title, words = advice_words(self._comparison, difference, self._row, mend)
         stands_out = difference.state in (State.DIFFERS, State.LOOKS_DIFFERENT)
-        pair = row_of(difference).pair if stands_out else None
-        draw_headline(kit, room, title, words, pair)
+        self._advice.say(title, words, row_of(difference).pair if stands_out else None)
+
+    def paint(self, kit: Kit) -> None:
+        kit.fill(0, 0, self.wide, self.high, "bench")

@@ -47,7 +47,7 @@ class WallPage(BoardPage):
     def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         super().__init__(job, parent)
         self._ledger = Ledger(tr("page.wall"), self)
-        self._body = [self._ledger]
+        self.lay_out(self._ledger)
 
     def build_side(self, side: Side) -> None:
         self._approved = side.words(size=16, weight=600)

@@ -9,11 +9,12 @@ from pathlib import Path
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from jartide.app.photo_files import take_file
 from jartide.app.stations.boards.page import BoardPage, Side
 from jartide.app.widgets.control_column import fill_list, number
+from jartide.app.widgets.ground import column
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.app.widgets.series_chart import SeriesChart
 from jartide.boards.log import State
@@ -43,7 +44,7 @@ class WatchPage(BoardPage):
         super().__init__(job, parent)
         self._chart = SeriesChart(self)
         self._ledger = Ledger(tr("watch.frames"), self)
-        self._body = [self._chart, self._ledger]
+        self.lay_out(self._chart, self._ledger)
         self._tick = QTimer(self)
         self._tick.setInterval(1000)
         self._tick.timeout.connect(self._ticked)
@@ -298,8 +299,8 @@ class WatchPage(BoardPage):
                 # The painter is elsewhere: it must not dry unseen.
                 self.job.events.failed.emit(tr("watch.wet_now"))
 
-    def place(self) -> None:
-        x, y, w, h = self.body_rect()
-        chart = round(0.62 * h)
-        self._chart.setGeometry(x, y, w, chart)
-        self._ledger.setGeometry(x, y + chart + 12, w, h - chart - 12)
+    def fill_body(self, body: QHBoxLayout) -> None:
+        below_each_other = column(gap=12)
+        below_each_other.addWidget(self._chart, 62)
+        below_each_other.addWidget(self._ledger, 38)
+        body.addLayout(below_each_other)

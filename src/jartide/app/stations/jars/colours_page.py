@@ -42,7 +42,7 @@ class ColoursPage(StationPage):
         super().__init__(job, parent)
         self._ledger = Ledger(tr("page.colours"), self)
         self._ledger.chosen.connect(self._row_chosen)
-        self._body = [self._ledger]
+        self.lay_out(self._ledger)
 
     def build_side(self, side: Side) -> None:
         side.words(tr("colours.from_file"), 15, 600)

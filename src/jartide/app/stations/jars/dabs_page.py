@@ -7,12 +7,17 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QColor, QImage, QResizeEvent
+from PySide6.QtGui import QColor, QImage
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from jartide.app.elements.photo_marks import Mark, MarkKind
 from jartide.app.kit import Kit
+from jartide.app.measure import px
+from jartide.app.theme import QUIET
 from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.ground import Ground, column, row
+from jartide.app.widgets.heading import Heading
+from jartide.app.widgets.label import Label
 from jartide.app.widgets.painted import Painted, to_image
 from jartide.app.widgets.photo_view import Pen, PhotoView
 from jartide.colour.spaces import srgb_hex
@@ -27,7 +32,7 @@ from jartide.photo.settings import Rect
 from jartide.store.jar_records import Tin
 from jartide.wording import tr
 
-_SIDE, _ROW, _CHIP, _HEAD = 396, 58, 48, 60
+_SIDE, _CHIP = 396, 48
 # Half of the square that a press reads, in shares of the picture's shorter side.
 _READ_SHARE = 0.018
 
@@ -39,6 +44,12 @@ class _Dab:
     box: Rect
     lab: Lab
     name: QLineEdit
+    line: QWidget
+
+
+def _take_off(dab: _Dab) -> None:
+    dab.line.hide()
+    dab.line.deleteLater()
 
 
 class DabsPage(Painted):
@@ -56,6 +67,7 @@ class DabsPage(Painted):
         self._dabs: list[_Dab] = []
         self._view = PhotoView(self)
         self._view.drawn.connect(self._pressed)
+        self._lay_out()
 
     # ---- the photo
 
@@ -71,8 +83,8 @@ class DabsPage(Painted):
 
     def _forget(self) -> None:
         for dab in self._dabs:
-            dab.name.hide()
-            dab.name.deleteLater()
+            _take_off(dab)
+        self._none.show()
         self._dabs, self._photo, self._image = [], None, None
         self._view.show_photo(None, 1.0, (1.0, 1.0))
         self._view.show_marks(())
@@ -106,15 +118,20 @@ class DabsPage(Painted):
         except JarTideError as error:
             self._job.events.failed.emit(str(error))
             return
-        field = QLineEdit(self)
+        field = QLineEdit()
         number = len(self._dabs) + 1
         field.setAccessibleName(tr("dabs.name", number=number))
         field.setPlaceholderText(tr("dabs.name", number=number))
         field.returnPressed.connect(self._take_pen)
         field.textChanged.connect(lambda _: self.foot_changed.emit())
-        self._dabs.append(_Dab(box=box, lab=lab, name=field))
-        self._place()
-        field.show()
+        line = QWidget()
+        beside = row(line, gap=12)
+        beside.addWidget(_Chip(lab))
+        beside.addWidget(field, 1)
+        self._list.addWidget(line)
+        self._none.hide()
+        self._dabs.append(_Dab(box=box, lab=lab, name=field, line=line))
+        line.show()
         field.setFocus()
         self._show_marks()
         self.foot_changed.emit()
@@ -130,9 +147,8 @@ class DabsPage(Painted):
 
     def take_back(self) -> None:
         """Take the last dab off."""
-        dab = self._dabs.pop()
-        dab.name.hide()
-        dab.name.deleteLater()
+        _take_off(self._dabs.pop())
+        self._none.setVisible(not self._dabs)
         self._show_marks()
         self._take_pen()
         self.foot_changed.emit()
@@ -173,26 +189,36 @@ class DabsPage(Painted):
 
     # ---- layout
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._place()
-
-    def _place(self) -> None:
-        w, h = self.width(), self.height()
-        self._view.setGeometry(24, _HEAD, w - _SIDE - 48, h - _HEAD - 16)
-        for number, dab in enumerate(self._dabs):
-            y = _HEAD + 8 + number * _ROW
-            dab.name.setGeometry(w - _SIDE + 20 + _CHIP + 12, y + 2, _SIDE - _CHIP - 56, 44)
+    def _lay_out(self) -> None:
+        taken = column(margins=(24, 16, 24, 16), gap=18)
+        taken.addWidget(Heading(tr("dabs.title"), 20, 600, tr("dabs.how")))
+        taken.addWidget(self._view, 1)
+        side = Ground("sheet", "left")
+        side.setFixedWidth(px(_SIDE))
+        named = column(side, (20, 16, 24, 8), 12)
+        named.addWidget(Heading(tr("dabs.list"), 20, 600))
+        self._none = Label(tr("dabs.none"))
+        self._none.setForegroundRole(QUIET)
+        self._none.setWordWrap(True)
+        named.addWidget(self._none)
+        self._list = column(gap=10)
+        named.addLayout(self._list)
+        named.addStretch(1)
+        whole = row(self)
+        whole.addLayout(taken, 1)
+        whole.addWidget(side)
 
     def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
-        kit.fill(0, 0, w, h, "bench")
-        kit.fill(w - _SIDE, 0, _SIDE, h, "sheet")
-        kit.upright(w - _SIDE, 0, h)
-        title = kit.text(24, 16, tr("dabs.title"), 20, 600, "ink")
-        kit.text(24 + title + 18, 21, tr("dabs.how"), 15, 400, "ink2", w - _SIDE - title - 66)
-        kit.text(w - _SIDE + 20, 16, tr("dabs.list"), 20, 600, "ink")
-        for number, dab in enumerate(self._dabs):
-            x, y = w - _SIDE + 20, _HEAD + 8 + number * _ROW
-            kit.fill(x, y, _CHIP, _CHIP, QColor(srgb_hex(dab.lab)))
-        if not self._dabs:
-            kit.paragraph(w - _SIDE + 20, _HEAD + 8, _SIDE - 44, tr("dabs.none"), 16, 400, "ink2")
+        kit.fill(0, 0, self.wide, self.high, "bench")
+
+
+class _Chip(Painted):
+    """The colour a dab read."""
+
+    def __init__(self, lab: Lab) -> None:
+        super().__init__()
+        self._shade = QColor(srgb_hex(lab))
+        self.setFixedSize(px(_CHIP), px(_CHIP))
+
+    def paint(self, kit: Kit) -> None:
+        kit.fill(0, 0, _CHIP, _CHIP, self._shade)

@@ -8,6 +8,7 @@ from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit, text_width
+from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted
 from jartide.wording import tr
 
@@ -41,7 +42,7 @@ class FilmView(Painted):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedHeight(HEIGHT)
+        self.setMinimumHeight(px(HEIGHT))
         self._shown: FilmShown | None = None
 
     def show_films(self, shown: FilmShown) -> None:
@@ -52,10 +53,10 @@ class FilmView(Painted):
 
     def _high(self) -> int:
         """How high the coats are drawn: what the widget has room for."""
-        return self.height() - _Y - _BELOW
+        return self.high - _Y - _BELOW
 
     def paint(self, kit: Kit) -> None:
-        shown, w = self._shown, self.width()
+        shown, w = self._shown, self.wide
         if shown is None:
             return
         kit.text(0, 2, shown.title, 18, 600, "ink", w)
@@ -84,7 +85,7 @@ class FilmView(Painted):
 
     def _paint_ladder(self, kit: Kit, shown: FilmShown) -> None:
         """Draw three strengths, one below the other, beside what is wanted."""
-        w = self.width()
+        w = self.wide
         left = max(text_width(tr(words), 14, 600) for words in _LADDER) + 12
         each = (w - 84 - left) / len(shown.films)
         full = self._high()

@@ -6,13 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, Qt, QTimer, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QPainter
+from PySide6.QtGui import QColor, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
 from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit, broken, text_width
+from jartide.app.measure import px
 from jartide.app.widgets.content import put_content
-from jartide.app.widgets.painted import current_theme
+from jartide.app.widgets.ground import Ground
 from jartide.app.widgets.pressed_by_enter import PressedByEnter
 
 JAR_W, PITCH = 142, 205
@@ -47,7 +48,7 @@ class _JarButton(PressedByEnter):
         self.face = face
         self.setCheckable(True)
         self._larger = 1.0
-        self.setFixedSize(PITCH, HEIGHT)
+        self.setFixedSize(px(PITCH), px(HEIGHT))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self._name()
 
@@ -58,7 +59,7 @@ class _JarButton(PressedByEnter):
     def draw_larger(self, times: float) -> None:
         """Draw the jar and its words so many times as large."""
         self._larger = times
-        self.setFixedSize(round(PITCH * times), round(HEIGHT * times))
+        self.setFixedSize(px(PITCH * times), px(HEIGHT * times))
 
     def show_face(self, face: JarFace, *, on: bool) -> None:
         """Show the same jar as it is now, and whether it is the chosen one."""
@@ -69,41 +70,57 @@ class _JarButton(PressedByEnter):
             self.update()
 
     def paintEvent(self, event: QEvent) -> None:
-        painter = QPainter(self)
-        kit = Kit(painter, current_theme())
-        painter.scale(self._larger, self._larger)
-        face = self.face
-        height = 122
-        kit.across(0, _LINE, PITCH, "edge")
-        draw_jar(
-            kit,
-            15,
-            _LINE - height + 1,
-            JAR_W,
-            fill=face.fill,
-            level=min(_TIDE * face.level, 1.0),
-            lid=face.lid,
-            tide=_TIDE,
-            height=height,
-        )
-        if self.isChecked():
-            kit.across(0, _LINE - 2, PITCH - 24, "accent", 6)
-        room = PITCH - 16
-        size = 18 if text_width(face.name, 18, 600) <= room else 15
-        names = broken(face.name, room, size, 600)[:2]
-        for place, words in enumerate(names):
-            # Two lines of a long name take the room of one large one.
-            top = _LINE + 10 if len(names) == 1 else _LINE + 3 + 17 * place
-            kit.text(0, top, words, size, 600, "ink", room)
-        kit.text(0, _LINE + 38, face.parts, 18, 400, "ink", room)
-        left = 0.0
-        if face.doubtful:
-            kit.sign(8, _LINE + 76, "check", 5.5)
-            left = 20
-        kit.text(left, _LINE + 66, face.state, 15, 400, "ink2", room - left)
-        if self.hasFocus():
-            kit.box(0, 2, PITCH - 14, HEIGHT - 6, "accent", 2, 9)
-        painter.end()
+        with self.drawing() as kit:
+            kit.painter.scale(self._larger, self._larger)
+            face = self.face
+            height = 122
+            kit.across(0, _LINE, PITCH, "edge")
+            draw_jar(
+                kit,
+                15,
+                _LINE - height + 1,
+                JAR_W,
+                fill=face.fill,
+                level=min(_TIDE * face.level, 1.0),
+                lid=face.lid,
+                tide=_TIDE,
+                height=height,
+            )
+            if self.isChecked():
+                kit.across(0, _LINE - 2, PITCH - 24, "accent", 6)
+            room = PITCH - 16
+            size = 18 if text_width(face.name, 18, 600) <= room else 15
+            names = broken(face.name, room, size, 600)[:2]
+            for place, words in enumerate(names):
+                # Two lines of a long name take the room of one large one.
+                top = _LINE + 10 if len(names) == 1 else _LINE + 3 + 17 * place
+                kit.text(0, top, words, size, 600, "ink", room)
+            kit.text(0, _LINE + 38, face.parts, 18, 400, "ink", room)
+            left = 0.0
+            if face.doubtful:
+                kit.sign(8, _LINE + 76, "check", 5.5)
+                left = 20
+            kit.text(left, _LINE + 66, face.state, 15, 400, "ink2", room - left)
+            if self.hasFocus():
+                kit.box(0, 2, PITCH - 14, HEIGHT - 6, "accent", 2, 9)
+
+
+class JarGround(Ground):
+    """The bench with the line that all jars stand on."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__("bench", "bottom", parent=parent)
+        self._larger = 1.0
+
+    def draw_larger(self, times: float) -> None:
+        """Draw the line where jars so many times as large stand."""
+        self._larger = times
+        self.update()
+
+    def paint(self, kit: Kit) -> None:
+        super().paint(kit)
+        below = (HEIGHT + 8 - _LINE) * self._larger
+        kit.across(24, self.high - round(below), self.wide - 24, "edge")
 
 
 class JarShelf(QScrollArea):
@@ -116,7 +133,7 @@ class JarShelf(QScrollArea):
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setFixedHeight(HEIGHT + 8)
+        self.setFixedHeight(px(HEIGHT + 8))
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._buttons: list[_JarButton] = []
         self._faces: list[JarFace] = []
@@ -127,7 +144,7 @@ class JarShelf(QScrollArea):
         """Draw all jars so many times as large, where the screen has room."""
         if times != self._larger:
             self._larger = times
-            self.setFixedHeight(round((HEIGHT + 8) * times))
+            self.setFixedHeight(px((HEIGHT + 8) * times))
             for button in self._buttons:
                 button.draw_larger(times)
 
@@ -155,7 +172,7 @@ class JarShelf(QScrollArea):
             button.setChecked(face.key == current)
             button.draw_larger(self._larger)
             button.clicked.connect(lambda _=False, key=face.key: self.chosen.emit(key))
-            row.addWidget(button)
+            row.addWidget(button, 0, Qt.AlignmentFlag.AlignTop)
             self._buttons.append(button)
         row.addStretch(1)
         put_content(self, inner)

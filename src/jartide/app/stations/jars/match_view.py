@@ -9,15 +9,17 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit, broken, text_width
+from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
-_CHIP_Y, _CHIP_H, _LEAST_CHIP = 34, 78, 34
+_CHIP_Y, _CHIP_H, _LEAST_CHIP = 44, 78, 34
 # What stands below the chips.
 _BELOW = 210
 # The boxes of the other mixes: in a low window, and where there is room for chips of 48 px.
 _BOX, _TALL_BOX, _ROOMY = 42.0, 82.0, 380
 _STRIP_H = 22
+_LEAST_HIGH = 260
 # Right ends of the strip's zones, and where a distance of so much lies on it.
 _ZONES = (("close.short.different", 0.22), ("close.short.room", 0.5),
           ("close.short.arm", 0.76), ("close.short.up_close", 1.0))  # fmt: skip
@@ -67,6 +69,7 @@ class MatchView(Painted):
         super().__init__(parent)
         self._shown: MatchShown | None = None
         self._boxes: list[tuple[float, float, float, float]] = []
+        self.setMinimumSize(px(200), px(_LEAST_HIGH))
         reachable(self, tr("jars.other_mixes"))
         self._ringed = False
 
@@ -79,7 +82,7 @@ class MatchView(Painted):
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        at = event.position()
+        at = self.at(event)
         for number, (x, y, w, h) in enumerate(self._boxes):
             if x <= at.x() <= x + w and y <= at.y() <= y + h:
                 self.picked.emit(number)
@@ -93,14 +96,14 @@ class MatchView(Painted):
         self.picked.emit(min(max(self._shown.chosen + step, 0), last))
 
     def paint(self, kit: Kit) -> None:
-        shown, w = self._shown, self.width()
+        shown, w = self._shown, self.wide
         self._boxes = []
         if shown is None:
             return
-        kit.text(0, 2, tr("jars.target"), 18, 600, "ink")
+        kit.text(0, 10, tr("jars.target"), 18, 600, "ink")
         half = w / 2
         # Colours take what room there is: the larger, the better they are judged.
-        high = max(_LEAST_CHIP, min(max(_CHIP_H, w / 2), self.height() - _CHIP_Y - self._below()))
+        high = max(_LEAST_CHIP, min(max(_CHIP_H, w / 2), self.high - _CHIP_Y - self._below()))
         for x, colour in ((0.0, shown.target), (half, shown.mix)):
             if colour is None:
                 kit.fill(x, _CHIP_Y, half, high, "well")
@@ -108,7 +111,9 @@ class MatchView(Painted):
             else:
                 kit.fill(x, _CHIP_Y, half, high, colour)
         y = float(_CHIP_Y + high + 8)
-        kit.text(0, y, shown.words, 17, 600, "ink", w)
+        for place, line in enumerate(self._words()):
+            kit.text(0, y + 22 * place, line, 17, 600, "ink")
+        y += 22 * (len(self._words()) - 1)
         for place, line in enumerate(broken(shown.note, w, 14)):
             kit.text(0, y + 24 + 18 * place, line, 14, 400, "ink2", w)
         y += 44 + 18 * (len(broken(shown.note, w, 14)) - 1)
@@ -121,14 +126,18 @@ class MatchView(Painted):
 
     def _tall(self) -> float:
         """How tall the boxes of the other mixes are: with chips to judge where there is room."""
-        return _TALL_BOX if self.height() >= _ROOMY else _BOX
+        return _TALL_BOX if self.high >= _ROOMY else _BOX
+
+    def _words(self) -> list[str]:
+        """How near it comes, in as many lines as there is room for."""
+        return [] if self._shown is None else broken(self._shown.words, self.wide, 17, 600)
 
     def _below(self) -> float:
         """What stands below the two colours."""
-        return _BELOW + self._tall() - _BOX
+        return _BELOW + self._tall() - _BOX + 22 * max(len(self._words()) - 1, 0)
 
     def _paint_strip(self, kit: Kit, shown: MatchShown, y: float) -> None:
-        w, tall = self.width(), self._tall()
+        w, tall = self.wide, self._tall()
         count = len(shown.candidates)
         gap = 8.0
         room = (w - gap * (count - 1)) / count

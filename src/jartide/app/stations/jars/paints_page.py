@@ -7,16 +7,18 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QColor, QResizeEvent
+from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QFileDialog, QScrollArea, QWidget
 
-from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.stations.jars.dabs_page import DabsPage
 from jartide.app.stations.jars.opened import shade
 from jartide.app.stations.jars.swatch_list import SwatchRow
 from jartide.app.stations.jars.tin_grid import TinFace, TinGrid
 from jartide.app.stations.jars.tin_panel import TinPanel
 from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.ground import Ground, column, row, show_only
+from jartide.app.widgets.heading import Heading
 from jartide.app.widgets.painted import Painted
 from jartide.colour.words import Lab
 from jartide.devices.registry import Kind
@@ -76,6 +78,7 @@ class PaintsPage(Painted):
         self.dabs.foot_changed.connect(self.foot_changed)
         self.dabs.closed.connect(self._close_dabs)
         self.dabs.hide()
+        self._lay_out()
 
     def _ask_dabs(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, tr("dabs.title"), "", PHOTO_FILES)
@@ -84,14 +87,12 @@ class PaintsPage(Painted):
 
     def open_dabs(self, path: Path) -> None:
         """Let the dabs of one photo be named."""
-        self.dabs.setGeometry(self.rect())
-        self.dabs.show()
-        self.dabs.raise_()
+        show_only(self.dabs, self._paints)
         self.dabs.open_file(path)
         self.foot_changed.emit()
 
     def _close_dabs(self) -> None:
-        self.dabs.hide()
+        show_only(self._paints, self.dabs)
         self.refresh()
         self._grid.setFocus()
         self.foot_changed.emit()
@@ -411,21 +412,21 @@ class PaintsPage(Painted):
             text=tr("paints.count", count=len(tins)), note=note, actions=tuple(actions)
         )
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        w, h = self.width(), self.height()
-        self.dabs.setGeometry(self.rect())
-        self._scroll.setGeometry(24, 60, w - _SIDE - 36, h - 64)
-        self._side.setGeometry(w - _SIDE + 20, 14, _SIDE - 30, h - 18)
-
-    def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
-        kit.fill(0, 0, w, h, "bench")
-        kit.fill(w - _SIDE, 0, _SIDE, h, "sheet")
-        kit.upright(w - _SIDE, 0, h)
-        title = kit.text(24, 16, tr("paints.title"), 20, 600, "ink")
-        kit.text(
-            24 + title + 18, 21, tr("paints.subtitle"), 15, 400, "ink2", w - _SIDE - title - 60
-        )
+    def _lay_out(self) -> None:
+        self._shelves = Ground("bench")
+        shelves = column(self._shelves, (24, 16, 12, 4), 18)
+        shelves.addWidget(Heading(tr("paints.title"), 20, 600, tr("paints.subtitle")))
+        shelves.addWidget(self._scroll, 1)
+        side = Ground("sheet", "left")
+        side.setFixedWidth(px(_SIDE))
+        column(side, (20, 14, 10, 4)).addWidget(self._side)
+        self._paints = QWidget()
+        both = row(self._paints)
+        both.addWidget(self._shelves, 1)
+        both.addWidget(side)
+        whole = column(self)
+        whole.addWidget(self._paints, 1)
+        whole.addWidget(self.dabs, 1)
 
 
 def _face(tin: Tin) -> TinFace:

@@ -7,6 +7,7 @@ from dataclasses import replace
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout
 
+from jartide.app.measure import px
 from jartide.app.stations.jars.told import Told
 from jartide.app.widgets.control_column import ControlColumn, number, put_text, was_edited
 from jartide.devices.source import Source
@@ -36,7 +37,7 @@ class BatchPanel(ControlColumn):
         )
         self._sum = self.words()
         self._accent = self.tick(tr("batch.accent"), lambda on: self.accented.emit(on))
-        self.column.setSpacing(4)
+        self.column.setSpacing(px(4))
 
     def show_uses(self, amount: MixAmount, *, accent: bool) -> None:
         """Show the passes, and how much of the mix they take.
@@ -149,7 +150,7 @@ class JarReadingPanel(ControlColumn):
         self._lab = self.fields(tr("colour.L"), tr("colour.a"), tr("colour.b"))
         self._parts = self.fields(tr("trial.parts"))[0]
         row = QHBoxLayout()
-        row.setSpacing(8)
+        row.setSpacing(px(8))
         whole, self.column = self.column, row  # type: ignore[assignment]
         self._reader = self.button(tr("trial.reader"), self.reader_wanted.emit)
         self._told = Told(self._lab)

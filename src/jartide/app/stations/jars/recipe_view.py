@@ -9,10 +9,14 @@ from PySide6.QtWidgets import QWidget
 
 from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit, text_width
+from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted
 
 _ROW, _USUAL_H = 52, 300
 _NAME_X = 44
+# A long name is written smaller.
+_TITLES = (24, 20, 17)
+_LEAST_HIGH = 220
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,6 +47,7 @@ class RecipeView(Painted):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._shown = RecipeShown(title="", note="", rows=(), lines=())
+        self.setMinimumSize(px(200), px(_LEAST_HIGH))
 
     def show_recipe(self, shown: RecipeShown) -> None:
         """Show a recipe, or why there is none."""
@@ -53,8 +58,9 @@ class RecipeView(Painted):
         self.update()
 
     def paint(self, kit: Kit) -> None:
-        shown, w = self._shown, self.width()
-        title = kit.text(0, 0, shown.title, 24, 600, "ink", w - 90)
+        shown, w = self._shown, self.wide
+        size = next((s for s in _TITLES if text_width(shown.title, s, 600) <= w), _TITLES[-1])
+        title = kit.text(0, 0, shown.title, size, 600, "ink", w)
         y = 46.0
         if title + 18 + text_width(shown.note, 15) <= w:
             kit.text(title + 18, 6, shown.note, 15, 400, "ink2", w - title - 18)
@@ -66,8 +72,8 @@ class RecipeView(Painted):
             kit.paragraph(0, y, w - 10, shown.empty, 16, 400, "ink2")
             return
         # A tall window draws rows and jars larger.
-        larger = min(max(self.height() / _USUAL_H, 1.0), 1.7)
-        row_h = min(_ROW * larger, (self.height() - y - 60) / len(shown.rows))
+        larger = min(max(self.high / _USUAL_H, 1.0), 1.7)
+        row_h = min(_ROW * larger, (self.high - y - 60) / len(shown.rows))
         longest = max(text_width(row.name, 18) for row in shown.rows)
         jars_x = max(min(_NAME_X + longest + 18, w * 0.56), 150)
         for number, row in enumerate(shown.rows):

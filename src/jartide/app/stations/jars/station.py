@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.stations.base import Station
 from jartide.app.stations.jars.colours_page import ColoursPage
 from jartide.app.stations.jars.film_view import HEIGHT as FILM_HEIGHT
 from jartide.app.stations.jars.film_view import FilmView
-from jartide.app.stations.jars.jar_shelf import JarShelf
+from jartide.app.stations.jars.jar_shelf import JarGround, JarShelf
 from jartide.app.stations.jars.label_file import ask_and_write_label
 from jartide.app.stations.jars.match_view import MatchView
 from jartide.app.stations.jars.mix_limits import MixLimits, glaze_wishes
@@ -33,7 +34,11 @@ from jartide.app.stations.jars.trial_sheet import TrialSheet
 from jartide.app.widgets.buttons import Button
 from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.drop_down import DropDown
+from jartide.app.widgets.first_words import FirstWords
+from jartide.app.widgets.flow import Flow
 from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.ground import Ground, Hairline, column, row, show_only
+from jartide.app.widgets.heading import Heading
 from jartide.app.widgets.tool_link import ToolLink
 from jartide.errors import JarTideError
 from jartide.job import shelf_work
@@ -58,6 +63,7 @@ _LOW = 640
 # What lies below the first layer: a white primed board.
 _BOARD = (90.0, 0.0, 3.0)
 _MARGIN, _GUTTER = 24, 42
+_LIGHTS = 176
 
 
 class JarsStation(Station):
@@ -81,6 +87,7 @@ class JarsStation(Station):
         self._film = FilmView(self)
         self._seen = DropDown(self)
         self._seen.setAccessibleName(tr("jars.seen"))
+        self._seen.setFixedWidth(px(_LIGHTS))
         self.limits = MixLimits(self)
         self.limits.changed.connect(self._limits_changed)
         self._units = DropDown(self)
@@ -105,6 +112,7 @@ class JarsStation(Station):
         self._others = Button(tr("jars.others"), self)
         self._others.clicked.connect(lambda _=False: self.open_colours())
         self._fill_seen()
+        self._lay_out()
         self._seen.activated.connect(lambda _: self.refresh())
         self.job.events.worked_out.connect(self._ready)
         self.job.shelf.progressed.connect(self._progressed)
@@ -213,7 +221,6 @@ class JarsStation(Station):
         faces = [jar_face(state, is_worked_out) for state in self._states]
         self._shelf.show_jars(faces, self._chosen)
         self._show_opened()
-        self._place()
         self.foot_changed.emit()
         self.update()
 
@@ -222,6 +229,8 @@ class JarsStation(Station):
     def _show_opened(self) -> None:
         state = self.current()
         opened = state is not None
+        self._opened.setVisible(opened)
+        self._first.setVisible(not opened)
         limits = (self.limits.paints, self.limits.parts, self.limits.tins, self.limits.how)
         passes = (self.passes.panel, self.passes.list)
         shown = (self._recipe, self._match, self._film, self._seen, self._units, self._veil_link)
@@ -358,25 +367,21 @@ class JarsStation(Station):
         state = self.current()
         if state is not None and state.mix.target is not None:
             self.paints.judged_for = (state.mix.name, state.mix.target)
-        self.paints.show()
-        self.paints.raise_()
+        show_only(self.paints, self._bench, self.colours)
         self.paints.enter()
-        self._place()
         self.foot_changed.emit()
 
     def _close_paints(self) -> None:
-        self.paints.hide()
+        show_only(self._bench, self.paints)
         self.refresh()
 
     def open_colours(self) -> None:
         """Show the colours that are no layer's."""
-        self.colours.show()
-        self.colours.raise_()
-        self._place()
+        show_only(self.colours, self._bench, self.paints)
         self.colours.show_now()
 
     def _close_colours(self) -> None:
-        self.colours.hide()
+        show_only(self._bench, self.colours)
         self.refresh()
 
     def _print_label(self) -> None:
@@ -481,76 +486,74 @@ class JarsStation(Station):
 
     # ---- layout
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._place()
+    def _lay_out(self) -> None:
+        head = row(margins=(0, 0, 24, 0))
+        head.addWidget(Heading(tr("jars.title"), 20, 600, tr("jars.subtitle")), 1)
+        head.addWidget(self._others)
+        self._ground = JarGround()
+        standing = column(self._ground, (_MARGIN, 6, 0, 0))
+        standing.addLayout(head)
+        standing.addStretch(1)
+        standing.addWidget(self._shelf)
 
-    def _shelf_height(self) -> int:
-        """Return how high the shelf stands: a low window takes from the room over the jars."""
-        if self.height() < _LOW:
-            return _SHELF - 34
-        return round(_HEAD + (_SHELF - _HEAD) * self._larger())
+        recipe = column()
+        recipe.addWidget(self._recipe, 1)
+        recipe.addWidget(self.trial, 1)
+        recipe.addLayout(_together(self.limits.how, self._units))
+        match = column()
+        match.addWidget(self._match, 1)
+        match.addLayout(_together(self.limits.paints, self.limits.parts, self.limits.tins))
+        # The list of lights stands in the line of the colours' names.
+        over = column(self._match)
+        over.addWidget(self._seen, 0, Qt.AlignmentFlag.AlignRight)
+        over.addStretch(1)
+        coats = column()
+        coats.addWidget(self._film, 1)
+        coats.addLayout(_together(self._veil_link, self.passes.list))
+        coats.addSpacing(px(8))
+        coats.addWidget(self.passes.panel)
+        coats.addWidget(self._veil)
+
+        self._opened = QWidget()
+        columns = row(self._opened, (_MARGIN, 20, _MARGIN, 10), _GUTTER // 2)
+        for number, part in enumerate((recipe, match, coats)):
+            if number:
+                columns.addWidget(Hairline(upright=True))
+            columns.addLayout(part, 1)
+        words = [tr(f"jars.first_{number}") for number in (1, 2, 3)]
+        self._first = FirstWords("", words)
+        self._bench = Ground("sheet")
+        bench = column(self._bench)
+        bench.addWidget(self._ground)
+        bench.addWidget(self._opened, 1)
+        bench.addWidget(self._first, 1)
+        whole = column(self)
+        for page in (self._bench, self.paints, self.colours):
+            whole.addWidget(page, 1)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._fit()
 
     def _larger(self) -> float:
         """How many times as large jars and colours are drawn: a large screen shows them larger."""
-        most = min(self.height() / _USUAL_H, self.width() / _USUAL_W)
+        most = min(self.high / _USUAL_H, self.wide / _USUAL_W)
         return min(max(most, 1.0), _MOST_LARGER)
 
-    def _columns(self) -> tuple[int, int]:
-        width = (self.width() - 2 * _MARGIN - 2 * _GUTTER) // 3
-        return width, width + _GUTTER
-
-    def _place(self) -> None:
-        w, h = self.width(), self.height()
-        self.paints.setGeometry(0, 0, w, h)
-        self.colours.setGeometry(0, 0, w, h)
-        self._others.move(w - 24 - self._others.width(), 6 if h >= _LOW else 0)
+    def _fit(self) -> None:
         larger = self._larger()
         self._shelf.draw_larger(larger)
-        high = round(234 * larger)
-        self._shelf.setGeometry(_MARGIN, self._shelf_height() - high, w - _MARGIN, high)
-        width, pitch = self._columns()
-        top, bottom = self._shelf_height() + 20, h - 10
-        left, middle, right = (_MARGIN + n * pitch for n in range(3))
-        self._recipe.setGeometry(left, top, width, bottom - top - 48)
-        self.trial.setGeometry(left, top, width, bottom - top)
-        self._match.setGeometry(middle, top, width, bottom - top - 48)
-        self._seen.setGeometry(middle + width - 176, top - 8, 176, 40)
-        row = bottom - 44
-        # The tins' list has the longest words.
-        short = min((width - 16) // 3, 106)
-        for place, box in enumerate((self.limits.paints, self.limits.parts)):
-            box.setGeometry(middle + place * (short + 8), row, short, 40)
-        tins = 2 * (short + 8)
-        self.limits.tins.setGeometry(middle + tins, row, width - tins, 40)
-        half = (width - 8) // 2
-        self.limits.how.setGeometry(left, row, half, 40)
-        self._units.setGeometry(left + half + 8, row, half, 40)
-        film = FILM_HEIGHT + max(0, round((h - _USUAL_H) * _FILM_SHARE))
-        self._film.setFixedHeight(film)
-        self._film.setGeometry(right, top, width, film)
-        link = top + (0 if self._film.isHidden() else film)
-        half = (width - 12) // 2
-        self._veil_link.setGeometry(right, link, half, 38)
-        self.passes.list.setGeometry(right + half + 12, link, half, 40)
-        below = link + 46
-        for panel in (self.passes.panel, self._veil):
-            panel.setGeometry(right - 2, below, width + 4, bottom - below)
+        self._ground.draw_larger(larger)
+        # A low window takes from the room over the jars.
+        shelf = _SHELF - 34 if self.high < _LOW else _HEAD + (_SHELF - _HEAD) * larger
+        self._ground.setFixedHeight(px(shelf))
+        film = FILM_HEIGHT + max(0, round((self.high - _USUAL_H) * _FILM_SHARE))
+        self._film.setMaximumHeight(px(film))
 
-    def paint(self, kit: Kit) -> None:
-        w, h, shelf = self.width(), self.height(), self._shelf_height()
-        head = 16 if h >= _LOW else 4
-        kit.fill(0, 0, w, shelf, "bench")
-        kit.fill(0, shelf, w, h - shelf, "sheet")
-        kit.across(0, shelf, w)
-        title = kit.text(24, head, tr("jars.title"), 20, 600, "ink")
-        kit.text(24 + title + 18, head + 5, tr("jars.subtitle"), 15, 400, "ink2", w - title - 250)
-        kit.across(24, shelf - round(98 * self._larger()), w - 24, "edge")
-        if not self._states:
-            y = float(shelf + 60)
-            for number in (1, 2, 3):
-                kit.text(0, y, tr(f"jars.first_{number}"), 16, 400, "ink2", w, "centre")
-                y += 34
-            return
-        _, pitch = self._columns()
-        for n in (1, 2):
-            kit.upright(_MARGIN + n * pitch - _GUTTER / 2, shelf + 22, h - shelf - 46)
+
+def _together(*widgets: QWidget) -> Flow:
+    """Lists and links in a line, in two where it is too short."""
+    line = Flow(gap=8)
+    for widget in widgets:
+        widget.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        line.addWidget(widget)
+    return line

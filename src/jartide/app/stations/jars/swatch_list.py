@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
@@ -52,7 +53,7 @@ class SwatchList(Painted):
         self._at = min(self._at, max(len(rows) - 1, 0))
         heights = [_ROW + (_SOURCE if row.source else 0) for row in rows]
         self._tops = list(accumulate(heights, initial=0))
-        self.setFixedHeight(max(self._tops[-1], 4))
+        self.setFixedHeight(px(max(self._tops[-1], 4)))
         self._describe()
         self.update()
 
@@ -70,7 +71,7 @@ class SwatchList(Painted):
             self.doubted.emit(row.number, not row.left_out)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._toggle(bisect_right(self._tops, event.position().y()) - 1)
+        self._toggle(bisect_right(self._tops, self.at(event).y()) - 1)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
@@ -85,7 +86,7 @@ class SwatchList(Painted):
             super().keyPressEvent(event)
 
     def paint(self, kit: Kit) -> None:
-        w = self.width()
+        w = self.wide
         for place, row in enumerate(self._rows):
             y = self._tops[place]
             kit.fill(0, y + 6, 34, 32, row.read)

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
@@ -49,11 +50,11 @@ class TinGrid(Painted):
         face = next((f for f in faces if f.key == current), None)
         if face is not None:
             self.setAccessibleName(f"{tr('paints.title')}: {face.name}, {face.note}")
-        self.setMinimumHeight(_H * ((len(faces) + self._columns() - 1) // self._columns()) + 8)
+        self.setMinimumHeight(px(_H * ((len(faces) + self._columns() - 1) // self._columns()) + 8))
         self.update()
 
     def _columns(self) -> int:
-        return max(1, self.width() // _W)
+        return max(1, self.wide // _W)
 
     def top_of_current(self) -> int:
         """Return where the chosen tin stands."""
@@ -61,7 +62,7 @@ class TinGrid(Painted):
         return keys.index(self._current) // self._columns() * _H if self._current in keys else 0
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        at = event.position()
+        at = self.at(event)
         place = int(at.y() // _H) * self._columns() + int(at.x() // _W)
         if at.x() < self._columns() * _W and 0 <= place < len(self._faces):
             self.chosen.emit(self._faces[place].key)

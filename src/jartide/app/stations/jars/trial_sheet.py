@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QScrollArea, QVBoxLayout, QWidget
 
+from jartide.app.measure import px
 from jartide.app.photo_files import PHOTO_FILES
 from jartide.app.stations.jars.panels import JarReadingPanel
 from jartide.app.stations.jars.paste_panel import PastePanel
@@ -48,7 +49,7 @@ class TrialSheet(QScrollArea):
         both = QWidget(self)
         column = QVBoxLayout(both)
         column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(16)
+        column.setSpacing(px(16))
         column.addWidget(self.panel)
         column.addWidget(self.paste)
         column.addStretch(1)

@@ -3,51 +3,59 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QGridLayout, QSizePolicy, QWidget
 
-from jartide.app.kit import Kit
+from jartide.app.measure import px
+from jartide.app.theme import QUIET
 from jartide.app.widgets.buttons import Button
-from jartide.app.widgets.painted import Painted
+from jartide.app.widgets.ground import Ground, Hairline, column, row
+from jartide.app.widgets.heading import Heading
+from jartide.app.widgets.label import Label
 from jartide.wording import tr
 
 _WAYS = ("guide", "demo", "bring")
 _WIDTH = 760
-_ROW = 88
 
 
-class FirstStart(Painted):
+class FirstStart(Ground):
     """Three ways to begin, one line each; the foot offers the fourth, an empty job."""
 
     picked = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._ringed = False
+        super().__init__("bench", parent=parent)
         self.buttons: dict[str, Button] = {}
-        for way in _WAYS:
+        words = QWidget()
+        words.setMaximumWidth(px(_WIDTH))
+        inside = column(words, gap=14)
+        inside.addWidget(Heading(tr("first.title"), 30, 600))
+        inside.addWidget(_quiet(tr("first.note")))
+        inside.addSpacing(px(24))
+        ways = QGridLayout()
+        ways.setHorizontalSpacing(px(24))
+        ways.setVerticalSpacing(px(14))
+        for place, way in enumerate(_WAYS):
             button = Button(tr(f"first.{way}"), self)
+            button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             button.clicked.connect(lambda _=False, w=way: self.picked.emit(w))
             self.buttons[way] = button
+            ways.addWidget(Hairline(), 2 * place, 0, 1, 2)
+            ways.addWidget(button, 2 * place + 1, 0)
+            ways.addWidget(_quiet(tr(f"first.{way}.note")), 2 * place + 1, 1)
+        ways.setColumnStretch(1, 1)
+        inside.addLayout(ways)
+        middle = row(margins=(24, 0, 24, 0))
+        middle.addStretch(1)
+        middle.addWidget(words, 100)
+        middle.addStretch(1)
+        whole = column(self)
+        whole.addStretch(1)
+        whole.addLayout(middle)
+        whole.addStretch(1)
 
-    def _top(self) -> float:
-        return max(24.0, (self.height() - 120 - _ROW * len(_WAYS)) / 2)
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        widest = max(button.sizeHint().width() for button in self.buttons.values())
-        left = (self.width() - _WIDTH) / 2
-        for row, button in enumerate(self.buttons.values()):
-            button.setFixedWidth(widest)
-            button.move(round(left), round(self._top() + 120 + row * _ROW))
-
-    def paint(self, kit: Kit) -> None:
-        kit.fill(0, 0, self.width(), self.height(), "bench")
-        left, y = (self.width() - _WIDTH) / 2, self._top()
-        kit.text(left, y, tr("first.title"), 30, 600)
-        kit.text(left, y + 48, tr("first.note"), 16, 400, "ink2", _WIDTH)
-        beside = left + next(iter(self.buttons.values())).width() + 24
-        for row, way in enumerate(_WAYS):
-            top = y + 120 + row * _ROW
-            kit.across(left, top - 14, _WIDTH)
-            room = left + _WIDTH - beside
-            kit.paragraph(beside, top, room, tr(f"first.{way}.note"), 16, 400, "ink2", lines=2)
+def _quiet(text: str) -> Label:
+    label = Label(text)
+    label.setForegroundRole(QUIET)
+    label.setWordWrap(True)
+    return label

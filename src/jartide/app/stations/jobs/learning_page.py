@@ -24,7 +24,7 @@ class LearningPage(StationPage):
     def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         super().__init__(job, parent)
         self._ledger = Ledger(tr("page.learning"), self)
-        self._body = [self._ledger]
+        self.lay_out(self._ledger)
 
     def build_side(self, side: Side) -> None:
         side.words(tr("learning.how"))

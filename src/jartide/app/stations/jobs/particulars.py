@@ -4,21 +4,20 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtCore import QRect
-from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
-from PySide6.QtWidgets import QLineEdit, QWidget
+from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
+from jartide.app.measure import px
 from jartide.app.theme import font
-from jartide.app.widgets.buttons import INSET, Button
+from jartide.app.widgets.buttons import Button
 from jartide.app.widgets.drop_down import DropDown
+from jartide.app.widgets.ground import column
 from jartide.app.widgets.label import Label
-from jartide.app.widgets.painted import current_theme
 from jartide.families import families
 from jartide.job.open_job import OpenJob
 from jartide.store.records import Finish, Job, Record
 from jartide.wording import tr
 
-SIDE = 348
+SIDE = 348  # as wide as the column may be, units
 
 
 class Particulars(QWidget):
@@ -29,9 +28,8 @@ class Particulars(QWidget):
         self._job = job
         self._finish: Finish | None = None
         self._shown_job: Job | None = None
-        self.setAutoFillBackground(False)
         self._fields: dict[str, QLineEdit] = {}
-        self._labels: list[tuple[Label, QWidget]] = []
+        self._column = column(self, gap=2)
         for key in ("job_name", "client", "place", "finish_name", "note"):
             field = QLineEdit(self)
             field.setAccessibleName(tr(f"jobs.field.{key}"))
@@ -45,13 +43,18 @@ class Particulars(QWidget):
         self._family.activated.connect(lambda _: self._save("family"))
         self._label(tr("jobs.field.family"), self._family)
         self._remove = Button(tr("jobs.remove"), self)
+        self._remove.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self._remove.clicked.connect(self._remove_finish)
+        self._column.addSpacing(px(4))
+        self._column.addWidget(self._remove)
 
     def _label(self, words: str, field: QWidget) -> None:
         label = Label(words, self)
-        label.setFont(font(14))
+        label.setFont(font(px(14)))
         label.setBuddy(field)
-        self._labels.append((label, field))
+        self._column.addWidget(label)
+        self._column.addWidget(field)
+        self._column.addSpacing(px(6))
 
     def show_finish(self, finish: Finish | None) -> None:
         """Show a finish and its job."""
@@ -123,17 +126,3 @@ class Particulars(QWidget):
         others = [f for f in workspace.finishes(self._shown_job.id) if f.id != self._finish.id]
         records = [self._finish] if others else [self._finish, self._shown_job]
         self._job.records.remove(tr("undo.removed", name=self._finish.name), *records)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        y = 18
-        for label, field in self._labels:
-            label.setGeometry(QRect(24, y, SIDE - 48, 20))
-            field.setGeometry(QRect(24, y + 22, SIDE - 48, 42))
-            y += 70
-        self._remove.setFixedWidth(SIDE - 48 + 2 * INSET)
-        self._remove.move(24 - INSET, y + 4)
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), current_theme().sheet)
-        painter.end()

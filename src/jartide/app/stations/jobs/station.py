@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import cache
@@ -9,9 +10,10 @@ from pathlib import Path
 
 from PySide6.QtCore import QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QResizeEvent
-from PySide6.QtWidgets import QFileDialog, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QScrollArea, QWidget
 
 from jartide.app.kit import Kit
+from jartide.app.measure import px, text_scale
 from jartide.app.stations.base import Station
 from jartide.app.stations.jobs.first_start import FirstStart
 from jartide.app.stations.jobs.learning_page import LearningPage
@@ -20,6 +22,7 @@ from jartide.app.stations.jobs.search_column import SearchColumn
 from jartide.app.theme import font
 from jartide.app.widgets.content import put_content
 from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.ground import Ground, column, row, show_only
 from jartide.app.widgets.label import Label
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.app.widgets.menu_button import MenuButton
@@ -36,7 +39,7 @@ from jartide.store.records import Finish, Job
 from jartide.store.workspace import now
 from jartide.wording import tr
 
-_LIST = 336
+_LIST, _LEAST_LIST, _LEAST_SIDE = 336, 240, 270
 _PRINT, _PITCH = (150, 104), 440
 _MENU = ("start", "away", "save", "bring", "back_up", "restore", "learning")
 
@@ -68,9 +71,9 @@ class JobsStation(Station):
         self.list = Ledger(tr("logbook.jobs"), self)
         self.list.chosen.connect(self._job_chosen)
         self._title = Label(parent=self)
-        self._title.setFont(font(20, 700))
+        self._title.setFont(font(px(20), 700))
         self._note = Label(parent=self)
-        self._note.setFont(font(15))
+        self._note.setFont(font(px(15)))
         self._scroll = QScrollArea(self)
         self._scroll.setWidgetResizable(True)
         self._scroll.setFrameShape(QScrollArea.Shape.NoFrame)
@@ -84,6 +87,7 @@ class JobsStation(Station):
         self.first.picked.connect(self._begin)
         self.page = LearningPage(job, self)
         self.page.hide()
+        self._lay_out()
         # Typing is answered when it pauses, not at every letter's drawing of all pictures.
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
@@ -133,11 +137,9 @@ class JobsStation(Station):
         self._show_finishes(finishes)
         self._side.show_finish(self.chosen_finish())
         empty = not jobs
-        for widget in (self.search, self.list, self._scroll, self._side, self._more):
-            widget.setVisible(not empty)
-        for label in (self._title, self._note):
-            label.setVisible(not empty)
-        self.first.setVisible(empty and self.job.workspace is not None)
+        over = not self.page.isHidden()
+        self._listing.setVisible(not empty and not over)
+        self.first.setVisible(empty and not over and self.job.workspace is not None)
         self.foot_changed.emit()
         self.update()
 
@@ -215,27 +217,25 @@ class JobsStation(Station):
             if job.archived_at is not None:
                 words.append(tr("jobs.is_away"))
             self._note.setText(", ".join(filter(None, words)))
-        room = self.width() - _LIST - SIDE - 56
+        room = math.floor(self._scroll.width() / text_scale()) - 56
         columns = max(1, room // _PITCH)
         rows = [finishes[start : start + columns] for start in range(0, len(finishes), columns)]
         pitch = room // columns
-        stands = (pitch, [[finish.id for finish in row] for row in rows])
+        stands = (pitch, [[finish.id for finish in own] for own in rows])
         if stands != self._stands:
             # Shelves that can stay do: a print of theirs may be under the pointer just now.
             self._stands = stands
             at = self._scroll.verticalScrollBar().value()
             inner = QWidget()
-            column = QVBoxLayout(inner)
-            column.setContentsMargins(24, 0, 24, 14)
-            column.setSpacing(4)
+            standing = column(inner, (24, 0, 24, 14), 4)
             self._shelves = [self._shelf(pitch) for _ in rows]
             for shelf in self._shelves:
-                column.addWidget(shelf)
-            column.addStretch(1)
+                standing.addWidget(shelf)
+            standing.addStretch(1)
             put_content(self._scroll, inner)
             self._scroll.verticalScrollBar().setValue(at)
-        for shelf, row in zip(self._shelves, rows, strict=True):
-            shelf.show_prints([self._print(finish) for finish in row], self._chosen)
+        for shelf, own in zip(self._shelves, rows, strict=True):
+            shelf.show_prints([self._print(finish) for finish in own], self._chosen)
 
     def _shelf(self, pitch: int) -> PrintShelf:
         shelf = PrintShelf(_PRINT, pitch)
@@ -413,15 +413,13 @@ class JobsStation(Station):
 
     def open_learning(self) -> None:
         """Show what the boards of all jobs say."""
-        self.page.setGeometry(self.rect())
-        self.page.show()
-        self.page.raise_()
+        show_only(self.page, self._listing, self.first)
         self.page.show_now()
         self.foot_changed.emit()
 
     def _close_page(self) -> None:
         self.page.hide()
-        self.foot_changed.emit()
+        self.refresh()
 
     def escape(self) -> bool:
         if self.page.isVisible():
@@ -464,32 +462,44 @@ class JobsStation(Station):
 
     # ---- layout
 
+    def _lay_out(self) -> None:
+        listed = Ground("sheet", "right")
+        listed.setMinimumWidth(px(_LEAST_LIST))
+        listed.setMaximumWidth(px(_LIST))
+        jobs = column(listed, (20, 12, 20, 8))
+        jobs.addWidget(self.search)
+        jobs.addWidget(self.list, 1)
+        shelves = column(margins=(0, 14, 0, 0), gap=4)
+        for words in (self._title, self._note):
+            indented = row(margins=(24, 0, 24, 0))
+            indented.addWidget(words)
+            shelves.addLayout(indented)
+        shelves.addWidget(self._scroll, 1)
+        side = Ground("sheet", "left")
+        side.setMinimumWidth(px(_LEAST_SIDE))
+        side.setMaximumWidth(px(SIDE))
+        particulars = column(side, (24, 18, 24, 12), 8)
+        particulars.addWidget(self._side)
+        particulars.addStretch(1)
+        # Still there when there is no job to show any particulars of.
+        particulars.addWidget(self._more, 0, Qt.AlignmentFlag.AlignRight)
+        self._listing = QWidget()
+        three = row(self._listing)
+        three.addWidget(listed, 3)
+        three.addLayout(shelves, 5)
+        three.addWidget(side, 3)
+        whole = column(self)
+        for page in (self._listing, self.first, self.page):
+            whole.addWidget(page, 1)
+
     def resizeEvent(self, event: QResizeEvent) -> None:
-        w, h = self.width(), self.height()
-        self._place_list()
-        self._title.setGeometry(_LIST + 24, 14, w - _LIST - SIDE - 48, 30)
-        self._note.setGeometry(_LIST + 24, 44, w - _LIST - SIDE - 48, 24)
-        self._scroll.setGeometry(_LIST, 72, w - _LIST - SIDE, h - 72)
-        # Below the particulars, and still there when there is no job to show any of.
-        self._more.move(w - 24 - self._more.width(), h - 56)
-        self._side.setGeometry(w - SIDE, 0, SIDE, h)
-        self._more.raise_()
-        self.first.setGeometry(self.rect())
-        self.page.setGeometry(self.rect())
+        layout = self.layout()
+        if layout is not None:
+            layout.activate()
         self.refresh()
 
-    def _place_list(self) -> None:
-        top = 12
-        height = self.search.sizeHint().height()
-        self.search.setGeometry(20, top, _LIST - 40, height)
-        self.list.setGeometry(20, top + height, _LIST - 40, self.height() - top - height - 8)
-
     def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
-        kit.fill(0, 0, w, h, "bench")
-        self._place_list()
-        kit.fill(0, 0, _LIST, h, "sheet")
-        kit.upright(_LIST, 0, h)
+        kit.fill(0, 0, self.wide, self.high, "bench")
 
 
 def _rows_of(hits: Sequence[Hit]) -> list[LedgerRow]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QWidget
 
+from jartide.app.measure import px
 from jartide.app.stations.photos.opened import Opened
 from jartide.app.widgets.control_column import ControlColumn
 
@@ -24,7 +25,7 @@ class Panel(ControlColumn):
     def __init__(self, parent: QWidget | None = None) -> None:
         self.opened: Opened | None = None
         super().__init__(parent)
-        self.setMaximumWidth(WIDTH + 4)
+        self.setMaximumWidth(px(WIDTH + 4))
 
     def show_opened(self, opened: Opened) -> None:
         """Show a photo."""

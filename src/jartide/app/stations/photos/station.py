@@ -7,12 +7,12 @@ from dataclasses import replace
 import cv2
 import numpy as np
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QImage, QResizeEvent
-from PySide6.QtWidgets import QScrollArea, QWidget
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QScrollArea, QSizePolicy, QWidget
 
 from jartide.app.card_out import ask_to_print, card_button
 from jartide.app.elements.photo_marks import Mark, Point
-from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.stations.base import Station
 from jartide.app.stations.photos.card_panel import CardPanel
 from jartide.app.stations.photos.check_panels import BoardPanel, CheckPanel
@@ -33,11 +33,14 @@ from jartide.app.stations.photos.photos_foot import photo_foot
 from jartide.app.stations.photos.requests import PanelRequests
 from jartide.app.watch import FolderWatch
 from jartide.app.widgets.buttons import Button, ChoiceRow
+from jartide.app.widgets.first_words import FirstWords
 from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.ground import Ground, Hairline, column, row
+from jartide.app.widgets.heading import Heading
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.photo_view import Pen, PhotoView
 from jartide.app.widgets.print_shelf import AddPlace, Print, PrintShelf
-from jartide.app.widgets.steps_list import ROW_HEIGHT, StepRow
+from jartide.app.widgets.steps_list import StepRow
 from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.app.widgets.tool_link import ToolLink
 from jartide.boards.together import MOST_PHOTOS
@@ -53,9 +56,9 @@ from jartide.photo.settings import PhotoSettings, Rect
 from jartide.store.records import Board, Photo, PhotoUse
 from jartide.wording import tr
 
-_SHELF_H = 152
 _COLUMN = 268
-_TOOLS_W = 176
+# Of the room for both, what the photo as taken has at most, per cent.
+_TAKEN_MOST = 66
 _BRUSH_SHARE = 0.02
 # Half of the square that a press takes as a patch, in shares of the shorter side.
 _SPOT_SHARE = 0.025
@@ -122,13 +125,20 @@ class PhotosStation(Station):
         self._use.chosen.connect(self._use_chosen)
         self._rows = {name: StepRow(self) for name in STEPS}
         self._list = self._scrolled()
-        self._inner = inner = QWidget()
-        for name, row in self._rows.items():
-            row.setParent(inner)
-            row.clicked.connect(lambda _=False, n=name: self.open_step(n))
+        inner = QWidget()
+        rows = column(inner, (0, 0, 10, 0))
+        for name, step_row in self._rows.items():
+            rows.addWidget(step_row)
+            step_row.clicked.connect(lambda _=False, n=name: self.open_step(n))
+        rows.addStretch(1)
         self._list.setWidget(inner)
         self._back = Button(tr("photos.all_steps"), self)
         self._back.clicked.connect(lambda _=False: self.open_step(None))
+        self._taken, self._made = Heading(), Heading(note_right=True)
+        self._side_words = Heading()
+        self._use_words = Heading(tr("photos.use"), 15, 400)
+        self._use_words.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
+        self._lay_out()
         self._panels: dict[str, Panel] = {}
         self._holders: dict[str, QScrollArea] = {}
         job.events.changed.connect(self.refresh)
@@ -136,6 +146,7 @@ class PhotosStation(Station):
 
     def _scrolled(self) -> QScrollArea:
         area = QScrollArea(self)
+        area.setWidgetResizable(True)
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         return area
@@ -146,7 +157,7 @@ class PhotosStation(Station):
             panel = _PANELS[name]()
             holder = self._scrolled()
             holder.setWidget(panel)
-            holder.setWidgetResizable(True)
+            self._panels_place.addWidget(holder, 1)
             holder.hide()
             self._panels[name], self._holders[name] = panel, holder
             panel.settings_wanted.connect(self.put_settings)
@@ -213,21 +224,21 @@ class PhotosStation(Station):
         photo = self.photo()
         self._shelf.show_prints([self._print(p) for p in self.job.records.photos()], self._photo_id)
         opened = None if photo is None else self._opened(photo)
-        for widget in (self._view, self._pane):
-            widget.setVisible(photo is not None)
+        self._beside.setVisible(photo is not None)
+        self._empty.setVisible(photo is None)
         if photo is not None and opened is not None:
             self._show_pictures(photo, opened)
         self._show_column(opened)
         for button in self._card_buttons:
             button.setVisible(photo is None and self._step is None)
         shown = opened is not None and photo is not None
-        self._use.setVisible(shown and photo is not None and photo.use != "board")
+        for widget in (self._use, self._use_words):
+            widget.setVisible(shown and photo is not None and photo.use != "board")
         self._before.setVisible(shown and opened is not None and opened.flat is not None)
         if photo is not None and photo.use in _USES:
             self._use.show_index(_USES.index(photo.use))
-        self._place()
+        self._say_headings(photo, opened)
         self.foot_changed.emit()
-        self.update()
 
     def _opened(self, photo: Photo) -> Opened:
         self.job.pictures.want(photo)
@@ -266,6 +277,11 @@ class PhotosStation(Station):
             self._pane.show_surface(None, None, refusal or tr("photos.squaring"))
         if self._step == "reader" and self.reader_at is None and preview is not None:
             self.reader_at = (preview.size[0] / 2, preview.size[1] / 2)
+        # Each has the width its shape asks for.
+        shape = self._view.aspect()
+        share = min(round(100 * shape / (shape + self._pane.aspect())), _TAKEN_MOST)
+        self._pictures.setStretch(0, share)
+        self._pictures.setStretch(1, 100 - share)
         shown = with_drafts(opened, self._step, self._length)
         self._view.show_marks(marks_of(shown, self._step, flat, self.reader_at))
 
@@ -279,10 +295,10 @@ class PhotosStation(Station):
         for name, holder in self._holders.items():
             holder.setVisible(name == step)
         steps = {} if opened is None else steps_of(opened)
-        for name, row in self._rows.items():
-            row.setVisible(name in steps)
+        for name, step_row in self._rows.items():
+            step_row.setVisible(name in steps)
             if name in steps:
-                row.show_step(steps[name])
+                step_row.show_step(steps[name])
         if isinstance(panel, WaysPanel):
             panel.show_stand(offered(self.job.records, Kind.CAMERA) is not None)
         if panel is not None and opened is not None:
@@ -469,74 +485,87 @@ class PhotosStation(Station):
 
     # ---- layout
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._place()
+    def _lay_out(self) -> None:
+        shelf = Ground("bench", "bottom")
+        standing = row(shelf, (24, 12, 24, 0), 16)
+        standing.addWidget(self._shelf, 1)
+        tools = column(margins=(0, 6, 0, 14), gap=8)
+        tools.addWidget(self._add)
+        tools.addWidget(self._ways)
+        tools.addStretch(1)
+        standing.addLayout(tools)
 
-    def _place(self) -> None:
-        w, h = self.width(), self.height()
-        self._shelf.setGeometry(24, 12, w - 48 - _TOOLS_W - 16, _SHELF_H - 12)
-        self._add.setGeometry(w - 24 - _TOOLS_W, 18, _TOOLS_W, 62)
-        self._ways.setGeometry(w - 24 - _TOOLS_W, 90, _TOOLS_W, 44)
-        column = w - 24 - _COLUMN
-        top = _SHELF_H + 50
-        room = column - 20 - 24 - 24 - 24  # for both photos
-        # The photo as taken is as high as there is room; the squared one takes what is left.
-        taken = min(round((h - top - 18) * self._view.aspect()), round(room * 0.66))
-        flat = min(room - taken, h - top - 150)
-        self._view.setGeometry(24, top, taken, h - top - 18)
-        self._pane.setGeometry(24 + taken + 24, top, flat, min(flat + 26, h - top - 134))
-        below = self._pane.y() + self._pane.height() + 4
-        self._before.move(self._pane.x(), below)
-        self._use.move(self._pane.x(), below + 74)
-        self._list.setGeometry(column, top - 8, _COLUMN + 10, h - top)
-        rows = [row for row in self._rows.values() if row.isVisibleTo(self._inner)]
-        self._inner.resize(_COLUMN, len(rows) * ROW_HEIGHT)
-        for number, row in enumerate(rows):
-            row.setGeometry(0, number * ROW_HEIGHT, _COLUMN, ROW_HEIGHT)
-        between = 12
-        x = (w - sum(button.width() for button in self._card_buttons) - between) / 2
+        taken = column(gap=10)
+        taken.addWidget(self._taken)
+        taken.addWidget(self._view, 1)
+        use = row(gap=14)
+        # On one line with the words of the row beside it.
+        level = column(margins=(0, 9, 0, 0))
+        level.addWidget(self._use_words)
+        level.addStretch(1)
+        use.addLayout(level)
+        use.addWidget(self._use)
+        use.addStretch(1)
+        taken.addLayout(use)
+        made = column(gap=10)
+        made.addWidget(self._made)
+        made.addWidget(self._pane, 1)
+        made.addWidget(self._before)
+        self._beside = QWidget()
+        self._pictures = row(self._beside, gap=24)
+        self._pictures.addLayout(taken)
+        self._pictures.addLayout(made)
+        self._empty = QWidget()
+        first = column(self._empty)
+        first.addStretch(2)
+        words = [tr(f"photos.first_{number}") for number in (1, 2, 3)]
+        first.addWidget(FirstWords(tr("photos.first_title"), words))
+        cards = row(gap=12)
+        cards.addStretch(1)
         for button in self._card_buttons:
-            button.move(round(x), _SHELF_H + 270)
-            x += button.width() + between
-        self._back.move(column + _COLUMN - self._back.width() + 2, _SHELF_H + 4)
-        for holder in self._holders.values():
-            holder.setGeometry(column - 2, top, _COLUMN + 14, h - top - 8)
+            cards.addWidget(button)
+        cards.addStretch(1)
+        first.addLayout(cards)
+        first.addStretch(3)
 
-    def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
-        kit.fill(0, 0, w, _SHELF_H, "bench")
-        kit.fill(0, _SHELF_H, w, h - _SHELF_H, "sheet")
-        kit.across(0, _SHELF_H, w)
-        photo = self.photo()
-        y = _SHELF_H + 16
-        column = w - 24 - _COLUMN
-        if self._step is not None and self._back.isVisible():
+        head = row(gap=8)
+        head.addWidget(self._side_words, 1)
+        head.addWidget(self._back)
+        self._side = QWidget()
+        self._side.setFixedWidth(px(_COLUMN + 14))
+        self._panels_place = column(self._side, gap=4)
+        self._panels_place.addLayout(head)
+        self._panels_place.addWidget(self._list, 1)
+        self._line = Hairline(upright=True)
+
+        sheet = Ground("sheet")
+        below = row(sheet, (24, 12, 10, 12), 18)
+        below.addWidget(self._beside, 1)
+        below.addWidget(self._empty, 1)
+        below.addWidget(self._line)
+        below.addWidget(self._side)
+        whole = column(self)
+        whole.addWidget(shelf)
+        whole.addWidget(sheet, 1)
+
+    def _say_headings(self, photo: Photo | None, opened: Opened | None) -> None:
+        """Say over each picture, and over the column, what it is."""
+        shown_step = self._step is not None and not self._back.isHidden()
+        if shown_step:
             kind = "tool" if self._step in _TOOLS else "step"
-            kit.text(column, y, tr(f"{kind}.{self._step}"), 18, 700)
-            kit.upright(column - 20, y, h - y - 18)
-        if photo is None:
-            y = _SHELF_H + 110
-            width = column - 20 if self._step is not None else w
-            kit.text(0, y, tr("photos.first_title"), 24, 600, "ink", width, "centre")
-            for number in (1, 2, 3):
-                y += 48 if number == 1 else 34
-                kit.text(0, y, tr(f"photos.first_{number}"), 16, 400, "ink2", width, "centre")
-            return
-        advance = kit.text(24, y, tr("photos.as_taken"), 18, 700)
+            self._side_words.say(tr(f"{kind}.{self._step}"))
+        else:
+            self._side_words.say(tr("photos.made_ready"))
+        self._side.setVisible(photo is not None or shown_step)
+        self._line.setVisible(photo is not None or shown_step)
         step = self._step if self._step not in _NEEDS_NO_PHOTO else "list"
-        hint = tr(f"photos.hint.{step or 'list'}")
-        kit.text(24 + advance + 14, y + 2, hint, 15, 400, "ink2", self._view.width() - advance - 14)
-        flat = self.job.pictures.flat(photo)
-        kit.text(self._pane.x(), y, tr(_heading(flat)), 18, 700)
+        self._taken.say(tr("photos.as_taken"), tr(f"photos.hint.{step or 'list'}"))
+        flat = None if opened is None else opened.flat
+        size = ""
         if flat is not None and flat.mm_per_px is not None:
             height, width = flat.code.shape[:2]
             size = f"{width * flat.mm_per_px:.0f} × {height * flat.mm_per_px:.0f} mm"
-            kit.text(self._pane.x(), y + 2, size, 15, 400, "ink2", self._pane.width(), "right")
-        if self._use.isVisible():
-            kit.text(self._pane.x(), self._use.y() - 20, tr("photos.use"), 15, 400, "ink2")
-        kit.upright(column - 20, y, h - y - 18)
-        if self._step is None:
-            kit.text(column, y, tr("photos.made_ready"), 18, 700)
+        self._made.say(tr(_heading(flat)), size)
 
 
 def _heading(flat: Flat | None) -> str:

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from jartide.app.elements.chip_pair import draw_chip_pair
 from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.widgets.buttons import INSET, Button
 from jartide.app.widgets.control_column import (
     ControlColumn,
@@ -38,7 +39,7 @@ class _Chips(Painted):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._colours: tuple[QColor, QColor, QColor] | None = None
-        self.setFixedHeight(_CHIP_HEIGHT)
+        self.setFixedHeight(px(_CHIP_HEIGHT))
 
     def show_layer(self, layer: Layer) -> None:
         lab, axis = layer.best_lab or layer.shown_lab, layer.lab_axes[0]
@@ -52,7 +53,7 @@ class _Chips(Painted):
 
     def paint(self, kit: Kit) -> None:
         if self._colours is not None:
-            draw_chip_pair(kit, 0, 0, self.width(), self.height(), self._colours)
+            draw_chip_pair(kit, 0, 0, self.wide, self.high, self._colours)
 
 
 class LayerPanel(ControlColumn):
@@ -62,7 +63,7 @@ class LayerPanel(ControlColumn):
 
     def build(self) -> None:
         self.layer_id = ""
-        self.setMaximumWidth(_WIDTH)
+        self.setMaximumWidth(px(_WIDTH))
         self._chips = _Chips(self)
         self.column.addWidget(self._chips)
         self._colour = self.words(weight=600)
@@ -71,7 +72,7 @@ class LayerPanel(ControlColumn):
         self._why = self.words()
         self._name = self.fields(tr("layer.name"), edited=self._renamed)[0]
         row = QHBoxLayout()
-        row.setSpacing(12)
+        row.setSpacing(px(12))
         whole, self.column = self.column, row  # type: ignore[assignment]
         self._role = self.list(tr("layer.role"), self._role_chosen)
         self._lock = self.tick(tr("layer.lock"), lambda on: self.asked.emit("locked", on))
@@ -96,11 +97,11 @@ class LayerPanel(ControlColumn):
 
     def _pair(self, first: tuple[str, str], second: tuple[str, str]) -> tuple[Button, Button]:
         row = QHBoxLayout()
-        row.setSpacing(8 - INSET)
+        row.setSpacing(px(8 - INSET))
         made = []
         for words, what in (first, second):
             button = Button(words, self)
-            button.setFixedWidth(_WIDTH // 2 - 4 + INSET)
+            button.setFixedWidth(px(_WIDTH // 2 - 4 + INSET))
             button.clicked.connect(lambda _=False, what=what: self.asked.emit(what, None))
             row.addWidget(button)
             made.append(button)

@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
+from jartide.app.measure import px
 from jartide.app.stations.reading.views import pattern_rows
 from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.drop_down import DropDown
+from jartide.app.widgets.ground import column, row
 from jartide.app.widgets.pattern_view import PatternView
 from jartide.families import families
 from jartide.job.beside import Beside
 from jartide.reading.result import Reading
 from jartide.wording import tr
 
-_FAMILY_W, _FAMILY_H = 180, 42
-_BESIDE_H = 42
+_FAMILY = 180
 # Room at the right edge for the scroll bar.
 _BAR = 12
 
@@ -32,14 +32,16 @@ class PatternColumn(QWidget):
         super().__init__(parent)
         self.view = PatternView()
         self.view.number_chosen.connect(self._number_chosen)
-        self._scroll = QScrollArea(self)
+        self._scroll = QScrollArea()
         self._scroll.setWidgetResizable(True)
         self._scroll.setFrameShape(QScrollArea.Shape.NoFrame)
         self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._scroll.setWidget(self.view)
-        self._scroll.setAlignment(Qt.AlignmentFlag.AlignLeft)
-        self.family = DropDown(self)
+        inner = QWidget()
+        row(inner, (0, 0, _BAR, 0)).addWidget(self.view)
+        self._scroll.setWidget(inner)
+        self.family = DropDown()
+        self.family.setFixedWidth(px(_FAMILY))
         self.family.setAccessibleName(tr("jobs.field.family"))
         for family in families():
             self.family.addItem(tr(f"family.{family}"), family)
@@ -49,6 +51,11 @@ class PatternColumn(QWidget):
         self.beside.activated.connect(
             lambda: self.beside_wanted.emit(self.beside.currentData() or "")
         )
+        whole = column(self, gap=8)
+        whole.addWidget(self._scroll, 1)
+        below = row(margins=(0, 0, _BAR, 4))
+        below.addWidget(self.beside)
+        whole.addLayout(below)
 
     def show_reading(
         self, reading: Reading | None, family: str, choices: list[Beside], chosen: Beside | None
@@ -63,21 +70,9 @@ class PatternColumn(QWidget):
         items += [(choice.words, choice.key) for choice in choices]
         fill_list(self.beside, items, "" if chosen is None else chosen.key)
         self.beside.setVisible(bool(choices))
-        self._lay_out()
 
     def _number_chosen(self, path: str) -> None:
         if path:
             top = round(self.view.row_top(path))
-            self._scroll.ensureVisible(0, top + 26, 0, 60)
+            self._scroll.ensureVisible(0, px(top + 26), 0, px(60))
         self.number_chosen.emit(path)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._lay_out()
-
-    def _lay_out(self) -> None:
-        w, h = self.width(), self.height()
-        self.family.setGeometry(w - _BAR - _FAMILY_W, 10, _FAMILY_W, _FAMILY_H)
-        room = _BESIDE_H + 16 if self.beside.isVisibleTo(self) else 0
-        self.view.setMaximumWidth(w - _BAR)
-        self._scroll.setGeometry(0, 66, w, h - 66 - room - 8)
-        self.beside.setGeometry(0, h - _BESIDE_H - 12, w - _BAR, _BESIDE_H)

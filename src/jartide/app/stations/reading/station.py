@@ -6,9 +6,11 @@ from dataclasses import replace
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage, QResizeEvent
-from PySide6.QtWidgets import QScrollArea, QWidget
+from PySide6.QtWidgets import QScrollArea, QSizePolicy, QWidget
 
+from jartide.app.elements.scale_strip import HEIGHT as STRIP
 from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.stations.base import Station
 from jartide.app.stations.reading.layer_panel import LayerPanel
 from jartide.app.stations.reading.pattern_column import PatternColumn
@@ -24,7 +26,10 @@ from jartide.app.widgets.buttons import Button, ChoiceRow
 from jartide.app.widgets.control_column import fill_list
 from jartide.app.widgets.core_list import CoreList
 from jartide.app.widgets.drop_down import DropDown
+from jartide.app.widgets.flow import Flow
 from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.ground import Ground, column, row
+from jartide.app.widgets.heading import Heading
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.surface_pane import PaneMode, SurfacePane
 from jartide.job.beside import Beside, things_beside
@@ -36,6 +41,8 @@ from jartide.store.records import Photo
 from jartide.wording import say, tr
 
 _COLUMN = 348
+_CORE, _LEAST_SURFACE = 340, 200
+_MARGIN, _GAP = 24, 12
 _WHOLE, _ONE, _BUT_ONE, _COVER = 0, 1, 2, 3
 
 
@@ -95,6 +102,9 @@ class ReadingStation(Station):
         self._beside_pane = SurfacePane(self)
         self._beside_pane.look_closer()
         self._beside_pane.hide()
+        self._target_words, self._side_words = Heading(size=20), Heading(size=20)
+        self._core_words = Heading(tr("reading.core"), 20, 700, tr("reading.core_note"))
+        self._lay_out()
         job.events.changed.connect(self.refresh)
         job.events.reading_ready.connect(self._came)
         job.events.reading_progressed.connect(self._progressed)
@@ -144,6 +154,7 @@ class ReadingStation(Station):
         beside = next((thing for thing in things if thing.key == self._beside_key), None)
         self._show_beside(target, beside)
         self._pattern.show_reading(reading, self.job.finish.family, things, beside)
+        self._say_headings(reading)
         self.foot_changed.emit()
         self.update()
 
@@ -159,7 +170,7 @@ class ReadingStation(Station):
             self._beside_pane.show_surface(self._beside_image[1], scale, tr("photos.opening"))
         if self._beside_pane.isVisibleTo(self) != (photo is not None):
             self._beside_pane.setVisible(photo is not None)
-            self._lay_out()
+            self._fit()
         if beside is not None and beside.photo is None and target is not None:
             zone = target.zones[int(beside.key.split()[1]) - 1]
             self._pane.show_outlines([list(ring) for ring in zone.outlines])
@@ -435,56 +446,70 @@ class ReadingStation(Station):
 
     # ---- layout
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._lay_out()
-
     def _lay_out(self) -> None:
-        w, h = self.width(), self.height()
-        pattern_x = w - _COLUMN
-        top = 56
-        side = min(h - top - 26 - 72, pattern_x - 24 - 36 - 352 - 24)
-        if self._beside_pane.isVisibleTo(self):
-            half = (side - 12) // 2
-            self._pane.setGeometry(24, top, half, side + 26)
-            self._beside_pane.setGeometry(24 + half + 12, top, half, side + 26)
-        else:
-            self._pane.setGeometry(24, top, side, side + 26)
-        below = top + side + 26 + 14
-        self._choice.move(24, below)
-        self._pick_colour.move(pattern_x - 24 - self._pick_colour.width(), below)
-        self._zones.move(self._pick_colour.x() - 10 - self._zones.width(), below)
-        self._back.setGeometry(self._zones.x() - 10 - 170, below + 1, 170, 42)
-        self._sheet.setGeometry(pattern_x + 20, 52, _COLUMN - 28, h - 52 - 8)
-        core_x = 24 + side + 12
-        self._core.setGeometry(core_x, top, min(pattern_x - 24 - core_x, 420), side)
-        inner = pattern_x + 24
-        self._pattern.setGeometry(inner, 0, _COLUMN - 48 + 12, h)
+        surface = column(gap=14)
+        surface.addWidget(self._target_words)
+        panes = row(gap=12)
+        panes.addWidget(self._pane, 1)
+        panes.addWidget(self._beside_pane, 1)
+        surface.addLayout(panes, 1)
+        layers = column(gap=14)
+        layers.addWidget(self._core_words)
+        layers.addWidget(self._core, 1)
+        self._both = row(gap=_GAP)
+        self._both.addLayout(surface)
+        self._both.addLayout(layers)
+        below = Flow(gap=10)
+        below.addWidget(self._choice)
+        spread = QWidget()
+        spread.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        below.addWidget(spread)
+        for widget in (self._back, self._zones, self._pick_colour):
+            below.addWidget(widget)
+        bench = column(margins=(_MARGIN, 14, _MARGIN, 14), gap=14)
+        bench.addLayout(self._both, 1)
+        bench.addLayout(below)
 
-    def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
-        kit.fill(0, 0, w, h, "bench")
-        x = w - _COLUMN
-        kit.fill(x, 0, _COLUMN, h, "sheet")
-        kit.upright(x, 0, h)
-        advance = kit.text(24, 16, tr("reading.target"), 20, 700)
-        reading = self.job.readings.of_target()
+        side = Ground("sheet", "left")
+        side.setFixedWidth(px(_COLUMN))
+        head = row(margins=(0, 0, 12, 0), gap=12)
+        head.addWidget(self._side_words, 1)
+        head.addWidget(self._pattern.family)
+        controls = column(side, (24, 10, 0, 8), 10)
+        controls.addLayout(head)
+        controls.addWidget(self._pattern, 1)
+        controls.addWidget(self._sheet, 1)
+        whole = row(self)
+        whole.addLayout(bench, 1)
+        whole.addWidget(side)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._fit()
+
+    def _fit(self) -> None:
+        """Give the surface the width its height asks for, and the layers what is left over."""
+        layout = self.layout()
+        if layout is None:
+            return
+        layout.activate()
+        room = self.wide - _COLUMN - 2 * _MARGIN - _GAP
+        wanted = round((self._pane.high - STRIP) * self._pane.aspect())
+        surface = max(min(wanted, room - _CORE), _LEAST_SURFACE)
+        self._both.setStretch(0, surface)
+        self._both.setStretch(1, max(room - surface, _CORE))
+
+    def _say_headings(self, reading: Reading | None) -> None:
+        size = ""
         if reading is not None and reading.size_mm is not None:
-            words = f"{reading.size_mm[0]:.0f} × {reading.size_mm[1]:.0f} mm"
-            kit.text(24 + advance + 16, 20, words, 15, 400, "ink2")
-        core_x = self._core.x() + 24
-        advance = kit.text(core_x, 16, tr("reading.core"), 20, 700)
-        kit.text(
-            core_x + advance + 16,
-            20,
-            tr("reading.core_note"),
-            15,
-            400,
-            "ink2",
-            x - 24 - core_x - advance - 16,
-        )
+            size = f"{reading.size_mm[0]:.0f} × {reading.size_mm[1]:.0f} mm"
+        self._target_words.say(tr("reading.target"), size)
         heading = tr("reading.pattern")
         if self._picked is not None and reading is not None and self._picked < len(reading.layers):
             heading = say(reading.layers[self._picked].name)
         elif self._zones.isChecked():
             heading = tr("zones.open")
-        kit.text(x + 24, 17, heading, 20, 700, "ink", _COLUMN - 48)
+        self._side_words.say(heading)
+        self._pattern.family.setVisible(not self._pattern.isHidden())
+
+    def paint(self, kit: Kit) -> None:
+        kit.fill(0, 0, self.wide, self.high, "bench")

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from PySide6.QtCore import Signal
 
+from jartide.app.measure import px
 from jartide.app.widgets.control_column import ControlColumn, fill_list
 from jartide.families import families
 from jartide.figures import figure
@@ -22,7 +23,7 @@ class ZonesPanel(ControlColumn):
 
     def build(self) -> None:
         self._zones: tuple[Zone, ...] = ()
-        self.setMaximumWidth(304)
+        self.setMaximumWidth(px(304))
         self.words(tr("zones.note"))
         self.button(tr("zones.suggest"), lambda: self.asked.emit("suggest"))
         self._draw = self.button(tr("zones.draw"), lambda: self.asked.emit("draw"))

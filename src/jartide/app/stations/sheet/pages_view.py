@@ -9,6 +9,7 @@ from PySide6.QtGui import QImage, QKeyEvent, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QScrollBar, QWidget
 
 from jartide.app.kit import Kit
+from jartide.app.widgets.ground import column
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
@@ -24,6 +25,9 @@ class PagesView(Painted):
         self._bar = QScrollBar(Qt.Orientation.Horizontal, self)
         self._bar.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._bar.valueChanged.connect(self.update)
+        below = column(self, (24, 0, 24, 4))
+        below.addStretch(1)
+        below.addWidget(self._bar)
         reachable(self, tr("sheet.pages_view"))
 
     @property
@@ -39,18 +43,17 @@ class PagesView(Painted):
         self.update()
 
     def _width(self, page: QImage) -> float:
-        return (self.height() - 44) * page.width() / page.height()
+        return (self.high - 44) * page.width() / page.height()
 
     def _range(self) -> None:
         whole = sum(self._width(page) + _GAP for page in self._pages) - _GAP + 48
-        self._bar.setRange(0, max(round(whole - self.width()), 0))
-        self._bar.setPageStep(max(self.width(), 1))
+        self._bar.setRange(0, max(round(whole - self.wide), 0))
+        self._bar.setPageStep(max(self.wide, 1))
         if self._pages:
             self._bar.setSingleStep(round(self._width(self._pages[0]) + _GAP))
         self._bar.setVisible(self._bar.maximum() > 0)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        self._bar.setGeometry(24, self.height() - 12, max(self.width() - 48, 1), 8)
         self._range()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
@@ -65,9 +68,9 @@ class PagesView(Painted):
             self._bar.setValue(self._bar.value() + step * self._bar.singleStep())
 
     def paint(self, kit: Kit) -> None:
-        kit.fill(0, 0, self.width(), self.height(), "bench")
+        kit.fill(0, 0, self.wide, self.high, "bench")
         x = 24.0 - self._bar.value()
-        tall = self.height() - 44
+        tall = self.high - 44
         for page in self._pages:
             wide = self._width(page)
             kit.fill(x + 3, 20 + 3, wide, tall, "shade")

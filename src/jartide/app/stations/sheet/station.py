@@ -4,16 +4,21 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QRectF, QTimer, Signal
-from PySide6.QtGui import QPainter, QResizeEvent
+from PySide6.QtCore import QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QPainter
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-from PySide6.QtWidgets import QFileDialog, QWidget
+from PySide6.QtWidgets import QFileDialog, QScrollArea, QSizePolicy, QWidget
 
 from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.stations.base import Station
 from jartide.app.stations.sheet.pages_view import PagesView
+from jartide.app.theme import QUIET, font
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.ground import Ground, column, row
+from jartide.app.widgets.heading import Heading
+from jartide.app.widgets.label import Label
 from jartide.app.widgets.menu_button import MenuButton
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.tick import Tick
@@ -24,17 +29,21 @@ from jartide.job.sheet import Made, pages_of
 from jartide.wording import tr
 
 SIDE = 308
-# Below this height there is no room for the note.
-_LOW = 640
 _PARTS = ("pictures", "core", "steps", "amounts", "boards", "care", "figures")
 _PAPERS = ("A4", "A5", "Letter")
 _GRIDS = ("plain", "a4_2x4", "a4_2x7", "letter_2x5")
 # What is taken out for other programs, each with the ending of its file.
 _OUT = {
-    "gpl": "gpl", "ase": "ase", "css": "css", "reading_csv": "csv", "reading_json": "json",
-    "log_csv": "csv", "log_json": "json", "picture_png": "png", "picture_svg": "svg",
-    "picture_zip": "zip", "picture_pdf": "pdf",
+    "colours": {"gpl": "gpl", "ase": "ase", "css": "css"},
+    "figures": {
+        "reading_csv": "csv", "reading_json": "json", "log_csv": "csv", "log_json": "json",
+    },
+    "pictures": {
+        "picture_png": "png", "picture_svg": "svg", "picture_zip": "zip", "picture_pdf": "pdf",
+    },
 }  # fmt: skip
+_ENDINGS = {kind: ending for kinds in _OUT.values() for kind, ending in kinds.items()}
+_LEAST_PAGES = 260
 _PRINT_DPI = 300
 # A very large finish is gathered anew at most so often while its boards come in.
 _GATHERED_EVERY_MS = 500
@@ -67,9 +76,13 @@ class SheetStation(Station):
         entries = [("card", tr("sheet.card")), *((g, tr(f"sheet.labels.{g}")) for g in _GRIDS)]
         self._more = MenuButton(tr("sheet.more"), entries, self)
         self._more.picked.connect(self._picked)
-        out = [(kind, tr(f"sheet.out.{kind}")) for kind in _OUT]
-        self._out = MenuButton(tr("sheet.out"), out, self)
-        self._out.picked.connect(self._picked)
+        self._out = []
+        for what, kinds in _OUT.items():
+            files = [(kind, tr(f"sheet.out.{kind}")) for kind in kinds]
+            button = MenuButton(tr(f"sheet.out_{what}"), files, self)
+            button.picked.connect(self._picked)
+            self._out.append(button)
+        self._lay_out()
         job.events.changed.connect(self._soon)
         job.events.picture_ready.connect(lambda _: self._soon())
         job.events.reading_ready.connect(lambda _: self._read())
@@ -143,9 +156,9 @@ class SheetStation(Station):
         self.job.events.told.emit(tr("sheet.written", file=path.name))
 
     def _picked(self, what: str) -> None:
-        kind = _OUT.get(what, "pdf")
+        kind = _ENDINGS.get(what, "pdf")
         of = what.partition("_")[0] if "_" in what else "palette"
-        if what not in _OUT:
+        if what not in _ENDINGS:
             of = "card" if what == "card" else "labels"
         suggested = f"{tr(f'sheet.file.{of}')}.{kind}"
         name, _ = QFileDialog.getSaveFileName(self, tr("sheet.save"), suggested, f"*.{kind}")
@@ -164,7 +177,7 @@ class SheetStation(Station):
         try:
             if what == "card":
                 data = self.job.sheet.bench_card(_PAPERS[self._paper.index])
-            elif what in _OUT:
+            elif what in _ENDINGS:
                 data = self.files.file(what)
             else:
                 data = self.job.sheet.labels(what)
@@ -229,27 +242,39 @@ class SheetStation(Station):
 
     # ---- layout
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        w, h = self.width(), self.height()
-        self._pages.setGeometry(0, 0, w - SIDE, h)
-        pitch = 48 if h >= _LOW else 44
-        y = 50
+    def _lay_out(self) -> None:
+        side = QWidget()
+        chosen = column(side, (0, 0, 10, 0), 2)
+        chosen.addWidget(Heading(tr("sheet.on_it"), 20))
+        chosen.addSpacing(px(8))
         for tick in self._ticks.values():
-            tick.setGeometry(w - SIDE + 24, y, SIDE - 48, 44)
-            y += pitch
-        self._paper.move(w - SIDE + 24, y + 34)
-        for place, button in enumerate((self._out, self._more)):
-            button.setGeometry(w - SIDE + 22, h - 56 - place * 50, SIDE - 44, button.height())
+            chosen.addWidget(tick)
+        chosen.addSpacing(px(8))
+        chosen.addWidget(Heading(tr("sheet.paper"), 16, 600))
+        chosen.addWidget(self._paper)
+        chosen.addSpacing(px(8))
+        reminder = Label(tr("sheet.reminder_long"))
+        reminder.setForegroundRole(QUIET)
+        reminder.setFont(font(px(15)))
+        reminder.setWordWrap(True)
+        chosen.addWidget(reminder)
+        chosen.addStretch(1)
+        chosen.addSpacing(px(8))
+        for button in (self._more, *self._out):
+            button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+            chosen.addWidget(button)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.setWidget(side)
+        ground = Ground("sheet", "left")
+        ground.setFixedWidth(px(SIDE))
+        column(ground, (24, 16, 10, 10)).addWidget(scroll)
+        self._pages.setMinimumSize(px(_LEAST_PAGES), px(_LEAST_PAGES))
+        whole = row(self)
+        whole.addWidget(self._pages, 1)
+        whole.addWidget(ground)
 
     def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
-        kit.fill(0, 0, w, h, "bench")
-        left = w - SIDE
-        kit.fill(left, 0, SIDE, h, "sheet")
-        kit.upright(left, 0, h)
-        kit.text(left + 24, 16, tr("sheet.on_it"), 20, 700, "ink")
-        y = self._paper.y() - 28
-        kit.text(left + 24, y, tr("sheet.paper"), 16, 600, "ink")
-        below = self._paper.y() + self._paper.height() + 14
-        if h >= _LOW:
-            kit.paragraph(left + 24, below, SIDE - 48, tr("sheet.reminder_long"), 15, 400, "ink2")
+        kit.fill(0, 0, self.wide, self.high, "bench")

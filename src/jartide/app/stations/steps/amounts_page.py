@@ -35,7 +35,7 @@ class AmountsPage(StepsPage):
     def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         super().__init__(job, parent)
         self._ledger = Ledger(tr("page.amounts"), self)
-        self._body = [self._ledger]
+        self.lay_out(self._ledger)
         self.lines: tuple[Line, ...] = ()
 
     def build_side(self, side: Side) -> None:

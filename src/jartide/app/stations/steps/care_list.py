@@ -47,7 +47,7 @@ class CareList(Painted):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for index, (top, bottom) in enumerate(self._places):
-            if top <= event.position().y() < bottom:
+            if top <= self.at(event).y() < bottom:
                 self._press(index)
                 return
 
@@ -62,7 +62,7 @@ class CareList(Painted):
             super().keyPressEvent(event)
 
     def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
+        w, h = self.wide, self.high
         self._places = []
         # Shown from the chosen one on where all have no room.
         first = self._index if self._heights(w) > h else 0

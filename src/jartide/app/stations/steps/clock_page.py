@@ -49,7 +49,7 @@ class ClockPage(StepsPage):
         self.update()
 
     def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
+        w, h = self.wide, self.high
         kit.fill(0, 0, w, h, "bench")
         timers = self.timers()[:_MOST]
         clock = f"{self.plan.now():%H:%M}"

@@ -34,7 +34,7 @@ class DecidePage(StepsPage):
         self._answers = Answers(tr("page.decide"), self)
         self._answers.chosen.connect(self._chosen)
         self._answers.pressed.connect(lambda _: self._go())
-        self._body = [self._answers]
+        self.lay_out(self._answers)
         # Halves of boards and how regular they are take a moment to be worked out.
         job.events.worked_out.connect(self._worked_out)
 

@@ -49,7 +49,7 @@ class HoursPage(StepsPage):
         self._chosen = ""
         self._ledger = Ledger(tr("page.hours"), self)
         self._ledger.chosen.connect(self._row_chosen)
-        self._body = [self._ledger]
+        self.lay_out(self._ledger)
 
     def build_side(self, side: Side) -> None:
         edited = self._edited

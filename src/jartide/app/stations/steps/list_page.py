@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from jartide.app.stations.steps.page import Side, StepsPage
 from jartide.app.stations.steps.step_detail import StepDetail
@@ -27,8 +27,6 @@ from jartide.plan.step import Outcome, Step, with_spreading
 from jartide.plan.units import area_from, area_in, rate_from, rate_in
 from jartide.wording import Message, say, tr
 
-_GAP = 20
-
 
 class ListPage(StepsPage):
     """Shows all steps in order; the chosen one can be changed, moved, repeated and tested."""
@@ -42,7 +40,7 @@ class ListPage(StepsPage):
         self._ledger = Ledger(tr("page.plan"), self)
         self._ledger.chosen.connect(self._row_chosen)
         self._detail = StepDetail(self, edge=True)
-        self._body = [self._ledger, self._detail]
+        self.lay_out(self._ledger, self._detail)
         self._ids: list[str] = []
 
     def build_side(self, side: Side) -> None:
@@ -88,11 +86,9 @@ class ListPage(StepsPage):
         self._serves = side.words()
         side.button(tr("steps.anew"), self._anew_pressed)
 
-    def place(self) -> None:
-        x, y, w, h = self.body_rect()
-        list_width = round(0.54 * (w - _GAP))
-        self._ledger.setGeometry(x, y, list_width, h)
-        self._detail.setGeometry(x + list_width + _GAP, y, w - list_width - _GAP, h)
+    def fill_body(self, body: QHBoxLayout) -> None:
+        body.addWidget(self._ledger, 54)
+        body.addWidget(self._detail, 46)
 
     def choose(self, step_id: str) -> None:
         """Choose a step."""

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QWidget
 
-from jartide.app.stations.page import HEAD, SIDE, Side, StationPage
+from jartide.app.stations.page import Side, StationPage
 from jartide.errors import JarTideError
 from jartide.job.open_job import OpenJob
 from jartide.plan.step import Step
 
-__all__ = ["HEAD", "SIDE", "Side", "StepsPage"]
+__all__ = ["Side", "StepsPage"]
 
 
 class StepsPage(StationPage):

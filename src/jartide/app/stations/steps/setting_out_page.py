@@ -33,7 +33,7 @@ class SettingOutPage(StepsPage):
     def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         super().__init__(job, parent)
         self._row = PanelRow(self)
-        self._body = [self._row]
+        self.lay_out(self._row)
 
     def build_side(self, side: Side) -> None:
         side.words(tr("setting.surface"), 14)
@@ -173,12 +173,12 @@ class PanelRow(Painted):
     def paint(self, kit: Kit) -> None:
         row = self._row
         if row is None:
-            kit.text(4, 12, tr("setting.none"), 16, 400, "ink2", self.width() - 8)
+            kit.text(4, 12, tr("setting.none"), 16, 400, "ink2", self.wide - 8)
             return
         height = row.panels[0].height_mm
         lines = 30 * sum(bool(joint.crossings_mm) for joint in row.joints)
-        room = max(self.height() - 70 - lines, 160)
-        scale = min((self.width() - 20) / row.whole_mm, room / height, 0.5)
+        room = max(self.high - 70 - lines, 160)
+        scale = min((self.wide - 20) / row.whole_mm, room / height, 0.5)
         top = 30.0
         foot = top + scale * height
         for panel in row.panels:
@@ -208,10 +208,10 @@ class PanelRow(Painted):
                     last = y
         y = foot + 20
         for joint in row.joints:
-            if joint.crossings_mm and y < self.height() - 24:
+            if joint.crossings_mm and y < self.high - 24:
                 heights = ", ".join(f"{h:.0f}" for h in joint.crossings_mm)
                 words = tr(
                     "setting.joint_line", left=joint.left, right=joint.right, heights=heights
                 )
-                kit.text(8, y, words, 15, 400, "ink", self.width() - 20)
+                kit.text(8, y, words, 15, 400, "ink", self.wide - 20)
                 y += 30

@@ -55,7 +55,7 @@ class StepsSide(Painted):
         return height + 78 + 26 * len(self._next.lines) + 30 + 26 * more
 
     def paint(self, kit: Kit) -> None:
-        w = self.width()
+        w = self.wide
         look = [t for t in self._timers if t.kind == "look"]
         title = tr("steps.look_now") if look else tr("steps.drying_now")
         if self._timers and not look and self._timers[0].kind == "running":

@@ -6,12 +6,13 @@ from collections.abc import Callable
 from datetime import datetime, timedelta
 from pathlib import Path
 
-from PySide6.QtCore import QUrl
+from PySide6.QtCore import Qt, QUrl
 from PySide6.QtGui import QColor, QDesktopServices, QResizeEvent
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from jartide.app.elements.hours_axis import HOUR_PX, HoursAxis
 from jartide.app.kit import Kit
+from jartide.app.measure import px
 from jartide.app.stations.base import Station
 from jartide.app.stations.steps.amounts_page import AmountsPage
 from jartide.app.stations.steps.calendar_files import export_calendar, import_calendar
@@ -27,7 +28,12 @@ from jartide.app.stations.steps.side import StepsSide
 from jartide.app.stations.steps.step_detail import StepDetail
 from jartide.app.stations.steps.surfaces_page import SurfacesPage
 from jartide.app.stations.steps.work_foot import work_foot
+from jartide.app.theme import QUIET, font
+from jartide.app.widgets.first_words import FirstWords
 from jartide.app.widgets.foot import Action, FootState
+from jartide.app.widgets.ground import Ground, Hairline, column, row
+from jartide.app.widgets.heading import Heading
+from jartide.app.widgets.label import Label
 from jartide.app.widgets.lanes_view import LaneBlock, LanesView
 from jartide.app.widgets.menu_button import MenuButton
 from jartide.app.widgets.page_line import HEIGHT as LINE
@@ -52,6 +58,7 @@ _LOW = 640
 # Least height that what the chosen step is needs below the lanes.
 _LANES_SHARE = 0.6
 _DETAIL = 200
+_LEAST_CARE, _LEAST_LANES, _LEAST_LANES_HIGH = 90, 420, 240
 _PAGES: dict[str, type[StepsPage]] = {
     "plan": ListPage,
     "surfaces": SurfacesPage,
@@ -89,6 +96,9 @@ class StepsStation(Station):
         files = [(name, tr(f"steps.{name}")) for name in ("ics_out", "ics_in", "tables")]
         self._files = MenuButton(tr("steps.files"), files, self)
         self._files.picked.connect(self._picked)
+        self._care.setMinimumHeight(px(_LEAST_CARE))
+        self._lanes.setMinimumSize(px(_LEAST_LANES), px(_LEAST_LANES_HIGH))
+        self._lay_out()
         job.events.changed.connect(self.refresh)
         job.events.reading_ready.connect(lambda _: self.refresh())
         self.plan.changed.connect(self.refresh)
@@ -153,13 +163,9 @@ class StepsStation(Station):
         there = self._page is None
         timed = self.plan.timed()
         planned = there and timed.problem is not None and bool(timed.blocks)
-        self._lanes.setVisible(planned)
-        self._side.setVisible(planned)
-        if not planned:
-            self._detail.hide()
-        self._care.setVisible(planned)
+        self._planned.setVisible(planned)
+        self._first.setVisible(there and not planned)
         read = self.job.readings.of_target() is not None
-        self._files.setVisible(planned)
         self._line.setVisible(read)
         self._line.show_page("" if self._page is None else self._page.name)
         if self._page is not None:
@@ -168,7 +174,7 @@ class StepsStation(Station):
         elif planned:
             self._show_lanes(timed)
             self._show_side(timed)
-        self._place()
+            self._fit()
         self.foot_changed.emit()
         self.update()
 
@@ -216,11 +222,12 @@ class StepsStation(Station):
         self._lanes.show_lanes(axis, names, blocks, now, key, follow=not self._key)
 
     def _show_side(self, timed: Timed) -> None:
-        self._side.most = 1 if self.height() < _LOW else 2
+        self._side.most = 1 if self.high < _LOW else 2
         block = self.chosen()
         self._side.show_now(self.described.timers(timed), self.described.coming(timed, block))
         steps = [] if block is None else self.plan.steps_of(block.task)
         self._care.show_cares([*self._of_the_moment(), *self.described.cares(block)])
+        self._no_care.setVisible(not self._care.cares)
         laid = [step for step in steps if step.lays] or steps
         own = [f for f in self.described.findings() if laid and f.step_id == laid[-1].id]
         self._detail.show_step(self.plan, laid[-1] if laid else None, own)
@@ -258,11 +265,10 @@ class StepsStation(Station):
             if isinstance(page, DecidePage):
                 page.wanted.connect(self.station_wanted)
             self._pages[name] = page
+            self._whole.addWidget(page, 1)
         self._page = self._pages[name]
-        self._place()
         self.refresh()
         self._page.show()
-        self._page.raise_()
         self._page.setFocus()
         return self._page
 
@@ -389,46 +395,47 @@ class StepsStation(Station):
 
     # ---- layout
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._place()
+    def _lay_out(self) -> None:
+        hours = column()
+        hours.addWidget(self._lanes, 1)
+        hours.addWidget(self._detail)
+        self._side_ground = Ground("sheet", "left")
+        self._side_ground.setFixedWidth(px(SIDE))
+        beside = column(self._side_ground, (24, 0, 24, 12), 10)
+        beside.addWidget(self._side)
+        beside.addWidget(Hairline())
+        beside.addWidget(Heading(tr("steps.care"), 20, 700))
+        self._no_care = Label(tr("steps.no_care"))
+        self._no_care.setForegroundRole(QUIET)
+        self._no_care.setFont(font(px(15)))
+        self._no_care.setWordWrap(True)
+        beside.addWidget(self._no_care)
+        beside.addWidget(self._care, 1)
+        beside.addWidget(self._files, 0, Qt.AlignmentFlag.AlignRight)
+        self._planned = QWidget()
+        both = row(self._planned)
+        both.addLayout(hours, 1)
+        both.addWidget(self._side_ground)
+        words = [tr(f"steps.first_{number}") for number in (1, 2, 3)]
+        self._first = FirstWords(tr("steps.first_title"), words)
+        self._whole = column(self)
+        self._whole.addWidget(self._line)
+        self._whole.addWidget(self._first, 1)
+        self._whole.addWidget(self._planned, 1)
 
-    def _place(self) -> None:
-        w, h = self.width(), self.height()
-        self._line.setGeometry(0, 0, w, LINE)
-        if self._page is not None:
-            self._page.setGeometry(0, LINE, w, h - LINE)
-        left = w - SIDE
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._fit()
+
+    def _fit(self) -> None:
+        """Give the lanes what they need, and the chosen step's words the rest of a tall window."""
+        self._side.setFixedHeight(px(self._side.ends_at(SIDE - 48)))
+        room = self.high - LINE
         # Few lanes leave room for what the chosen step is.
-        # A tall window gives the lanes more than they need, and the step's words the rest.
-        lanes = max(self._lanes.wanted_height(), round(_LANES_SHARE * (h - LINE)))
+        lanes = max(self._lanes.wanted_height(), round(_LANES_SHARE * room))
         lanes = min(lanes, self._lanes.most_height())
-        roomy = self._lanes.isVisible() and h - LINE - lanes >= _DETAIL
-        self._lanes.setGeometry(0, LINE, left, lanes if roomy else h - LINE)
+        roomy = not self._planned.isHidden() and room - lanes >= _DETAIL
         self._detail.setVisible(roomy)
-        self._detail.setGeometry(4, LINE + lanes + 4, left - 28, h - LINE - lanes - 12)
-        self._files.move(w - 24 - self._files.width(), h - 56)
-        side = self._side.ends_at(SIDE - 48)
-        self._side.setGeometry(left + 24, LINE, SIDE - 48, min(side, h - LINE - 120))
-        top = LINE + side + 44
-        self._care.setGeometry(left + 24, top, SIDE - 48, max(h - 64 - top, 40))
+        self._detail.setFixedHeight(px(max(room - lanes, _DETAIL)))
 
     def paint(self, kit: Kit) -> None:
-        w, h = self.width(), self.height()
-        kit.fill(0, 0, w, h, "bench")
-        if self._page is not None:
-            return
-        if not self._lanes.isVisible():
-            y = h / 2 - 90
-            kit.text(0, y, tr("steps.first_title"), 24, 600, "ink", w, "centre")
-            for number in (1, 2, 3):
-                y += 48 if number == 1 else 34
-                kit.text(0, y, tr(f"steps.first_{number}"), 16, 400, "ink2", w, "centre")
-            return
-        left = w - SIDE
-        kit.fill(left, 0, SIDE, h, "sheet")
-        kit.upright(left, 0, h)
-        top = LINE + self._side.ends_at(SIDE - 48)
-        kit.across(left + 24, top, SIDE - 48)
-        kit.text(left + 24, top + 12, tr("steps.care"), 20, 700, "ink")
-        if not self._care.cares:
-            kit.text(left + 24, top + 48, tr("steps.no_care"), 15, 400, "ink2", SIDE - 48)
+        kit.fill(0, 0, self.wide, self.high, "bench")

@@ -51,18 +51,18 @@ class StepDetail(Painted):
         self.update()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        most = max(self._ends - self.height() + 20, 0)
+        most = max(self._ends - self.high + 20, 0)
         self._shift = min(max(self._shift - event.angleDelta().y() / 3, 0), most)
         self.update()
 
     def paint(self, kit: Kit) -> None:
         if self._edge:
-            kit.upright(0, 0, self.height())
+            kit.upright(0, 0, self.high)
         # Lines of more than some ninety letters are hard to read: a wide page has larger ones.
-        larger = min(max(self.width() / _USUAL_W, 1.0), 1.6)
-        w = self.width() / larger
+        larger = min(max(self.wide / _USUAL_W, 1.0), 1.6)
+        w = self.wide / larger
         with kit.saved():
-            kit.painter.setClipRect(0, 0, self.width(), self.height())
+            kit.painter.setClipRect(0, 0, self.wide, self.high)
             kit.painter.scale(larger, larger)
             y = 8.0 - self._shift / larger
             y = kit.paragraph(20, y, w - 24, self._title, 20, 600, "ink") + 6
@@ -70,8 +70,8 @@ class StepDetail(Painted):
                 kit.text(20, y, head, 14, 600, "ink2", w - 24)
                 y = kit.paragraph(20, y + 19, w - 24, text, 15, 400, "ink") + 7
         self._ends = y * larger + self._shift
-        if self._ends > self.height():
-            kit.across(20, self.height() - 2, self.width() - 24, "edge", 2)
+        if self._ends > self.high:
+            kit.across(20, self.high - 2, self.wide - 24, "edge", 2)
 
 
 def _parts(plan: TimedPlan, step: Step, findings: list[Finding]) -> list[tuple[str, str]]:

@@ -37,7 +37,7 @@ class SurfacesPage(StepsPage):
         super().__init__(job, parent)
         self._ledger = Ledger(tr("page.surfaces"), self)
         self._ledger.chosen.connect(self._row_chosen)
-        self._body = [self._ledger]
+        self.lay_out(self._ledger)
         self._ids: list[str] = []
 
     def build_side(self, side: Side) -> None:
