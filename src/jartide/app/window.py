@@ -50,7 +50,7 @@ if TYPE_CHECKING:
 
 
 _LAST = "last_open"
-LEAST = QSize(1180, 720)
+LEAST, _USUAL = QSize(1180, 720), QSize(1280, 800)
 
 
 class MainWindow(QMainWindow):
@@ -63,7 +63,6 @@ class MainWindow(QMainWindow):
         super().__init__()
         self._job: OpenJob | None = None
         self.setWindowTitle("Jar Tide")
-        self.resize(1280, 800)
         self.setAcceptDrops(True)
         self._made: dict[str, Station] = {}
         self._areas: dict[str, QScrollArea] = {}  # that they lie in, by name
@@ -302,8 +301,12 @@ class MainWindow(QMainWindow):
 
     def _set_frame(self, frame: QWidget) -> None:
         """Be no smaller than the stations are drawn for; on a smaller screen they scroll."""
-        self.setMinimumSize(LEAST.boundedTo(self.screen().availableSize()))
         self.setCentralWidget(frame)
+        room = self.screen().availableSize()
+        if QApplication.platformName() in ("offscreen", "minimal"):
+            room = _USUAL  # there is no screen
+        self.setMinimumSize(LEAST.boundedTo(room))
+        self.resize(_USUAL.boundedTo(room))
 
     def open_photo(self, photo_id: str) -> None:
         """Open a photo on its station."""

@@ -56,15 +56,10 @@ def draw_tide(
         if number:
             kit.upright(round(left), y, HEIGHT + 8, "ink2")
         bold = zone == here
-        kit.text(
-            left + (10 if number else 0),
-            y + HEIGHT + 6,
-            tr(zone),
-            15,
-            600 if bold else 400,
-            "ink" if bold else "ink2",
-            right - left - 12,
-        )
+        words, weight = tr(zone), 600 if bold else 400
+        # The last zone is the narrowest: its name ends with the strip.
+        begins = min(left + (10 if number else 0), x + w - text_width(words, 15, weight))
+        kit.text(begins, y + HEIGHT + 6, words, 15, weight, "ink" if bold else "ink2")
         start = end
     bow = 10.0
     with kit.saved():

@@ -13,6 +13,7 @@ from jartide import __version__
 from jartide.app.kit import Kit
 from jartide.app.measure import px
 from jartide.app.stations.base import Station
+from jartide.app.stations.page import Side
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.control_column import ControlColumn, fill_list, number, put_text
 from jartide.app.widgets.foot import Action, FootState
@@ -35,10 +36,6 @@ _PAPERS = ("A4", "A5", "Letter")
 _UNITS = ("metric", "us")
 
 
-class _Group(ControlColumn):
-    """One column of settings; filled by the station."""
-
-
 class SettingsStation(Station):
     """Three columns; everything is kept as it is changed."""
 
@@ -52,15 +49,13 @@ class SettingsStation(Station):
     def __init__(self, job: OpenJob, parent: QWidget | None = None) -> None:
         super().__init__(job, parent)
         self._begun: AppSettings | None = None  # as they were when the window was opened
-        self._groups = [_Group() for _ in range(3)]
+        makers = (self._make_look, self._make_work, self._make_place)
+        self._groups = [Side(make) for make in makers]
         columns = row(self, (24, 20, 24, 24), _GAP)
         for group in self._groups:
             group.setMaximumWidth(px(_COLUMN))
             columns.addWidget(group, 4)
         columns.addStretch(1)
-        self._make_look(self._groups[0])
-        self._make_work(self._groups[1])
-        self._make_place(self._groups[2])
 
     # ---- making
 

@@ -18,10 +18,10 @@ from jartide.wording import tr
 CORE_W = 80
 # Room on the left for the picked stratum to slide into, and its accent.
 _CORE_X = 24
-_LIST_X = 144
+_LIST_X = 136
 _TEXT_X = _LIST_X + 80
 _LEAST_ROW, _MOST_ROW = 62, 110
-_LEAST, _LEAST_TALL = 340, 250
+_LEAST, _LEAST_TALL = 334, 250
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -128,10 +128,9 @@ class Foot(Painted):
 
     def show_state(self, state: FootState) -> None:
         """Show what the station says."""
-        same = [a.text for a in state.actions] == [a.text for a in self._state.actions]
         self._state = state
         if self._over is None:
-            self._rebuild(keep=same)
+            self._rebuild()
 
     def show_error(self, sentence: str) -> None:
         """Show a sentence with a square until the painter goes on."""
@@ -201,27 +200,34 @@ class Foot(Painted):
             self._timer.start(milliseconds)
         self._rebuild()
 
-    def _rebuild(self, keep: bool = False) -> None:
-        if not keep:
-            for button in self._buttons:
+    def _rebuild(self) -> None:
+        """Show the buttons that are wanted; the very same ones where nothing else is said."""
+        wanted = [(action.text, action.primary) for action in self.shown.actions]
+        if wanted != [(button.text(), button.primary) for button in self._buttons]:
+            gone, self._buttons = self._buttons, []
+            for number, action in enumerate(self.shown.actions):
+                button = Button(action.text, self, primary=action.primary)
+                button.clicked.connect(lambda _=False, n=number: self._run(n))
+                if action.primary:
+                    button.setToolTip(tip(with_key(action.text, "Ctrl+Return")))
+                self._buttons.append(button)
+            # Last: what loses the focus may be kept, and the foot be shown anew meanwhile.
+            for button in gone:
                 self._row.removeWidget(button)
                 button.hide()
                 button.deleteLater()
-            self._buttons = []
-            for number, action in enumerate(self.shown.actions):
-                button = Button(action.text, self, primary=action.primary)
-                button.clicked.connect(lambda _=False, n=number: self.shown.actions[n].run())
-                if action.primary:
-                    button.setToolTip(tip(with_key(action.text, "Ctrl+Return")))
+            for button in self._buttons:
                 self._row.addWidget(button)
                 button.show()
-                self._buttons.append(button)
         for button, action in zip(self._buttons, self.shown.actions, strict=True):
             button.setEnabled(action.enabled)
         self.setAccessibleName(f"{self.shown.text} {self.shown.note}".strip())
         self._words.say(self.shown)
         self._place()
         self.update()
+
+    def _run(self, number: int) -> None:
+        self.shown.actions[number].run()
 
     def press_primary(self) -> None:
         """Do what the primary button does."""

@@ -15,8 +15,10 @@ from jartide.app.widgets.painted import Painted, reachable
 ROW = 58
 _HEAD = 40
 _ONE_LINE = 42
-# Of a title that wraps, from one line to the next.
-_LINE = 23
+# From one line of a title, or of a note, to the next.
+_LINE, _NOTE_LINE = 23, 19
+# What stands right takes at most so much of the room; words keep so many units at least.
+_MOST_RIGHT, _LEAST = 0.6, 100
 _COLUMN = 64
 
 
@@ -32,7 +34,6 @@ class LedgerRow:
     columns : values that stand under each other from row to row, in place of `right`
     chips : colours drawn before the words, touching
     head : a heading over the rows that follow, not a row to choose
-    wraps : its title is a sentence, and takes as many lines as it needs
     """
 
     title: str
@@ -43,7 +44,21 @@ class LedgerRow:
     columns: tuple[str, ...] = ()
     chips: tuple[QColor, ...] = ()
     head: bool = False
-    wraps: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class _Lines:
+    """How the words of one row are set, and how much of each line what stands right takes."""
+
+    title: list[str]
+    note: list[str]
+    right: float
+    right_note: float
+
+    @property
+    def more(self) -> int:
+        """What they take beyond one line each, units."""
+        return _LINE * (len(self.title) - 1) + _NOTE_LINE * max(len(self.note) - 1, 0)
 
 
 class Ledger(Painted):
@@ -58,6 +73,7 @@ class Ledger(Painted):
         self._index = -1
         self._first = 0
         self._empty = ""
+        self._kept: dict[tuple[str | int, ...], _Lines] = {}
         reachable(self, name)
 
     @property
@@ -69,6 +85,7 @@ class Ledger(Painted):
         """Show rows, one of them chosen, or a sentence where there are none."""
         self._rows, self._index, self._empty = list(rows), index, empty
         self._first = min(self._first, max(len(self._rows) - 1, 0))
+        self._kept.clear()
         self._reveal()
         self._describe()
         self.update()
@@ -88,17 +105,38 @@ class Ledger(Painted):
 
     def _height(self, row: LedgerRow) -> int:
         if row.head:
-            return _HEAD
+            return _HEAD + self._set_in(row).more
         one_line = not (row.note or row.right_note or row.chips)
-        return (_ONE_LINE if one_line else ROW) + self._more_lines(row) * _LINE
+        return (_ONE_LINE if one_line else ROW) + self._set_in(row).more
 
-    def _more_lines(self, row: LedgerRow) -> int:
-        """How many lines a title takes beyond the first."""
-        return len(self._title_lines(row)) - 1 if row.wraps else 0
+    def _left(self, row: LedgerRow) -> float:
+        """Where a row's words begin: behind its chips and its sign."""
+        chips = 34 * len(row.chips) + 12 if row.chips else 0
+        return 4.0 + chips + (26 if row.sign else 0)
 
-    def _title_lines(self, row: LedgerRow) -> list[str]:
-        room = self.wide - (46 if row.sign else 20)
-        return broken(row.title, max(room, 100), 17, 600) or [""]
+    def _set_in(self, row: LedgerRow) -> _Lines:
+        """Break a row's words into as many lines as they need; a row that was set stays so."""
+        key = (row.title, row.note, row.right, row.right_note,
+               len(row.chips), row.sign, len(row.columns))  # fmt: skip
+        kept = self._kept.get(key)
+        if kept is None:
+            room = self.wide - _COLUMN * len(row.columns) - self._left(row)
+            if row.head:
+                kept = _Lines(broken(row.title, max(room - 8, _LEAST), 17, 700), [], 0.0, 0.0)
+                self._kept[key] = kept
+                return kept
+            right, right_note = (
+                min(text_width(words, size, weight) + 4, _MOST_RIGHT * room) if words else 0.0
+                for words, size, weight in ((row.right, 17, 600), (row.right_note, 14, 400))
+            )
+            kept = _Lines(
+                broken(row.title, max(room - right - 16, _LEAST), 17, 600),
+                broken(row.note, max(room - right_note - 16, _LEAST), 14) if row.note else [],
+                right,
+                right_note,
+            )
+            self._kept[key] = kept
+        return kept
 
     def _reveal(self) -> None:
         """Scroll so that the chosen row is seen, and no room is left empty below."""
@@ -106,11 +144,17 @@ class Ledger(Painted):
             self._first = self._index
         while self._index >= self._last_seen() and self._first < self._index:
             self._first += 1
-        while self._first > 0 and self._below(self._first - 1) <= self.high:
+        while self._first > 0 and self._all_seen_from(self._first - 1):
             self._first -= 1
 
-    def _below(self, first: int) -> int:
-        return sum(self._height(row) for row in self._rows[first:])
+    def _all_seen_from(self, first: int) -> bool:
+        """Whether the rows from one on have room; of thousands only those with room are set."""
+        y = 0
+        for row in self._rows[first:]:
+            y += self._height(row)
+            if y > self.high:
+                return False
+        return True
 
     def _last_seen(self) -> int:
         y = 0
@@ -121,13 +165,14 @@ class Ledger(Painted):
         return len(self._rows)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
+        self._kept.clear()
         self._reveal()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         step = -1 if event.angleDelta().y() > 0 else 1
         if step < 0 and self._first > 0:
             self._first -= 1
-        elif step > 0 and self._below(self._first) > self.high:
+        elif step > 0 and not self._all_seen_from(self._first):
             self._first += 1
         self.update()
 
@@ -182,12 +227,13 @@ class Ledger(Painted):
             kit.text(x, top, words, 17, weight, "ink", _COLUMN, "right")
         w -= _COLUMN * len(row.columns)
         if row.head:
-            advance = kit.text(4, y + 12, row.title, 17, 700, "ink", w - 8)
+            for number, line in enumerate(self._set_in(row).title):
+                advance = kit.text(4, y + 12 + number * _LINE, line, 17, 700, "ink")
             room = w - advance - 32
             if row.right and room > 80:
                 kit.text(advance + 24, y + 13, row.right, 15, 500, "ink2", room, "right")
             return
-        left = 4.0
+        lines, left = self._set_in(row), 4.0
         for chip in row.chips:
             kit.fill(left, y + 10, 34, 36, chip)
             left += 34
@@ -197,18 +243,15 @@ class Ledger(Painted):
         if row.sign:
             kit.sign(left + 8, y + 19, row.sign)
             left += 26
-        title, *more = self._title_lines(row) if row.wraps else [row.title]
-        for number, words in enumerate(more, 1):
-            kit.text(left, y + 8 + number * _LINE, words, 17, 600, "ink")
-        for words, beside, top, size, weight, shade in (
-            (title, row.right, y + 8, 17, 600, "ink"),
-            (row.note, row.right_note, y + 31 + len(more) * _LINE, 14, 400, "ink2"),
+        below = y + 31 + (len(lines.title) - 1) * _LINE
+        for set_in, beside, taken, top, size, weight, shade, pitch in (
+            (lines.title, row.right, lines.right, y + 8, 17, 600, "ink", _LINE),
+            (lines.note, row.right_note, lines.right_note, below, 14, 400, "ink2", _NOTE_LINE),
         ):
-            taken = 0.0
             if beside:
-                taken = min(text_width(beside, size, weight) + 4, 0.6 * (w - left))
                 kit.text(w - 4 - taken, top, beside, size, weight, shade, taken, "right")
-            kit.text(left, top, words, size, weight, shade, w - left - taken - 16)
+            for number, line in enumerate(set_in):
+                kit.text(left, top + number * pitch, line, size, weight, shade)
         foot = y + self._height(row)
         kit.across(4, foot - 1, self.wide - 8)
         if on:

@@ -51,7 +51,7 @@ class MendsPage(BoardPage):
             rows.append(LedgerRow(title=mend.what, head=True))
             sign = {"repair": "todo", "fresh": "check"}[mend.means]
             note = " ".join(mend.effects)
-            rows.append(LedgerRow(title=mend.how, note=note, sign=sign, wraps=True))
+            rows.append(LedgerRow(title=mend.how, note=note, sign=sign))
             for place, recipe in enumerate(mend.recipes):
                 note = tr("mends.with_paints") if place == 0 else tr("mends.or")
                 rows.append(LedgerRow(title=recipe, note=note))

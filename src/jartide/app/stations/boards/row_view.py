@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from jartide.app.elements.tide import Mark, draw_tide
 from jartide.app.kit import Kit
+from jartide.app.measure import text_scale
 from jartide.app.widgets.painted import Painted, reachable
 from jartide.wording import tr
 
@@ -137,7 +138,7 @@ class RowView(Painted):
 
     def _scaled(self, image: QImage, place: QRectF) -> QPixmap:
         """The picture at the screen's own size: smooth scaling is slow, and is kept."""
-        ratio = self.devicePixelRatioF()
+        ratio = self.devicePixelRatioF() * text_scale()
         wide, high = round(place.width() * ratio), round(place.height() * ratio)
         key = (image.cacheKey(), wide, high)
         if key not in self._kept:

@@ -75,9 +75,8 @@ class FilmView(Painted):
             light = shown.target.lightnessF() > 0.45
             ink = QColor("#151515" if light else "#f4f4f4")
             kit.text(8, _Y + high - under + 2, tr("jars.target_as_seen"), 14, 500, ink, w - 16)
-        for number in range(len(shown.films)):
+        for number, words in enumerate(_coats(len(shown.films), each - 4)):
             on = number == shown.best
-            words = tr("jars.bare") if number == 0 else tr("jars.coats", count=number)
             if on:
                 kit.across(number * each, _Y + high + 4, each - 6, "ink", 3)
             kit.text(number * each, _Y + high + 9, words, 15, 600 if on else 400, "ink", each - 4)
@@ -103,10 +102,17 @@ class FilmView(Painted):
             kit.text(w - 76, _Y + full + 9, tr("jars.target"), 15, 400, "ink", 76)
         # The jar's own strength is the middle row.
         kit.upright(left - 5, _Y + high, high - 2, "ink", 3)
-        for number in range(len(shown.films)):
+        for number, words in enumerate(_coats(len(shown.films), each - 4)):
             on = number == shown.best
-            words = tr("jars.bare") if number == 0 else tr("jars.coats", count=number)
             kit.text(
                 left + number * each, _Y + full + 9, words, 15, 600 if on else 400, "ink", each - 4
             )
         kit.text(0, _Y + full + 34, shown.words, 14, 400, "ink2", w)
+
+
+def _coats(count: int, room: float) -> list[str]:
+    """How many coats each colour is: in words, or as figures where those have no room."""
+    words = [tr("jars.bare"), *(tr("jars.coats", count=number) for number in range(1, count))]
+    if all(text_width(word, 15, 600) <= room for word in words):
+        return words
+    return [str(number) for number in range(count)]

@@ -18,7 +18,7 @@ _CHIP_Y, _CHIP_H, _LEAST_CHIP = 44, 78, 34
 _BELOW = 210
 # The boxes of the other mixes: in a low window, and where there is room for chips of 48 px.
 _BOX, _TALL_BOX, _ROOMY = 42.0, 82.0, 380
-_STRIP_H = 22
+_STRIP_H, _ZONE_LINE = 22, 17
 _LEAST_HIGH = 260
 # Right ends of the strip's zones, and where a distance of so much lies on it.
 _ZONES = (("close.short.different", 0.22), ("close.short.room", 0.5),
@@ -121,7 +121,9 @@ class MatchView(Painted):
             kit.paragraph(0, y + 6, w, shown.busy, 16, 400, "ink2")
             return
         title = kit.text(0, y, tr("jars.other_mixes"), 16, 600, "ink")
-        kit.text(title + 12, y + 2, tr("jars.mixes_order"), 14, 400, "ink3", w - title - 12)
+        order = tr("jars.mixes_order")
+        if text_width(order, 14) <= w - title - 12:
+            kit.text(title + 12, y + 2, order, 14, 400, "ink3")
         self._paint_strip(kit, shown, y + 28)
 
     def _tall(self) -> float:
@@ -134,7 +136,16 @@ class MatchView(Painted):
 
     def _below(self) -> float:
         """What stands below the two colours."""
-        return _BELOW + self._tall() - _BOX + 22 * max(len(self._words()) - 1, 0)
+        more = 22 * max(len(self._words()) - 1, 0) + (0 if self._zones_fit() else _ZONE_LINE)
+        return _BELOW + self._tall() - _BOX + more
+
+    def _zones_fit(self) -> bool:
+        """Whether the names of how near a mix comes have room beside each other."""
+        starts = (0.0, *(end for _, end in _ZONES))
+        return all(
+            text_width(tr(zone), 14) + 6 <= (end - start) * self.wide
+            for (zone, end), start in zip(_ZONES, starts, strict=False)
+        )
 
     def _paint_strip(self, kit: Kit, shown: MatchShown, y: float) -> None:
         w, tall = self.wide, self._tall()
@@ -143,12 +154,14 @@ class MatchView(Painted):
         room = (w - gap * (count - 1)) / count
         strip = y + tall + 12
         kit.fill(0, strip, w, _STRIP_H, "well")
-        start = 0.0
+        start, level = 0.0, self._zones_fit()
         for number, (zone, end) in enumerate(_ZONES):
             left, right = start * w, end * w
             if number % 2:
                 kit.fill(left, strip, right - left, _STRIP_H, "raised")
-            kit.text(left + 4, strip + _STRIP_H + 3, tr(zone), 14, 400, "ink3", right - left - 4)
+            # Where they stand too close, every other one is a line lower.
+            below = 0 if level or number % 2 == 0 else _ZONE_LINE
+            kit.text(left + 4, strip + _STRIP_H + 3 + below, tr(zone), 14, 400, "ink3")
             start = end
         kit.box(0, strip, w, _STRIP_H, "line")
         for number, candidate in enumerate(shown.candidates):

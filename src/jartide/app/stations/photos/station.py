@@ -34,6 +34,7 @@ from jartide.app.stations.photos.requests import PanelRequests
 from jartide.app.watch import FolderWatch
 from jartide.app.widgets.buttons import Button, ChoiceRow
 from jartide.app.widgets.first_words import FirstWords
+from jartide.app.widgets.flow import Flow
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.ground import Ground, Hairline, column, row
 from jartide.app.widgets.heading import Heading
@@ -136,7 +137,7 @@ class PhotosStation(Station):
         self._back.clicked.connect(lambda _=False: self.open_step(None))
         self._taken, self._made = Heading(), Heading(note_right=True)
         self._side_words = Heading()
-        self._use_words = Heading(tr("photos.use"), 15, 400)
+        self._use_words = Heading(tr("photos.use"), 16, 400)
         self._use_words.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self._lay_out()
         self._panels: dict[str, Panel] = {}
@@ -498,14 +499,9 @@ class PhotosStation(Station):
         taken = column(gap=10)
         taken.addWidget(self._taken)
         taken.addWidget(self._view, 1)
-        use = row(gap=14)
-        # On one line with the words of the row beside it.
-        level = column(margins=(0, 9, 0, 0))
-        level.addWidget(self._use_words)
-        level.addStretch(1)
-        use.addLayout(level)
+        use = Flow(gap=14)
+        use.addWidget(self._use_words)
         use.addWidget(self._use)
-        use.addStretch(1)
         taken.addLayout(use)
         made = column(gap=10)
         made.addWidget(self._made)
@@ -528,8 +524,8 @@ class PhotosStation(Station):
         first.addLayout(cards)
         first.addStretch(3)
 
-        head = row(gap=8)
-        head.addWidget(self._side_words, 1)
+        head = Flow(gap=8)
+        head.addWidget(self._side_words)
         head.addWidget(self._back)
         self._side = QWidget()
         self._side.setFixedWidth(px(_COLUMN + 14))

@@ -41,7 +41,7 @@ from jartide.store.records import Photo
 from jartide.wording import say, tr
 
 _COLUMN = 348
-_CORE, _LEAST_SURFACE = 340, 200
+_CORE, _LEAST_SURFACE = 334, 150
 _MARGIN, _GAP = 24, 12
 _WHOLE, _ONE, _BUT_ONE, _COVER = 0, 1, 2, 3
 

@@ -86,13 +86,13 @@ class RatiosPage(StepsPage):
     def _parts_rows(self) -> list[LedgerRow]:
         parts, of = _numbers(self._ratio.text()), self._of_ml()
         if parts is None or of is None:
-            return [LedgerRow(title=tr("amounts.ratio_how"), wraps=True)]
+            return [LedgerRow(title=tr("amounts.ratio_how"))]
         try:
             shares = shared_out(parts, 100)
             each = amounts_ml(parts, of)
             weights = self._weights(parts, of)
         except JarTideError as error:
-            return [LedgerRow(title=str(error), sign="check", wraps=True)]
+            return [LedgerRow(title=str(error), sign="check")]
         amounts = self._amounts(parts, of)
         rows = []
         for place, part in enumerate(parts):
@@ -153,10 +153,10 @@ class RatiosPage(StepsPage):
 
     def _levels_row(self) -> LedgerRow:
         if not self._before.text().strip() or not self._after.text().strip():
-            return LedgerRow(title=tr("ratios.levels_none"), wraps=True)
+            return LedgerRow(title=tr("ratios.levels_none"))
         found = self._levels()
         if found is None:
-            return LedgerRow(title=tr("ratios.levels_wrong"), sign="check", wraps=True)
+            return LedgerRow(title=tr("ratios.levels_wrong"), sign="check")
         shares = ", ".join(tr("ratios.percent", share=round(s)) for s in percents(found))
         return LedgerRow(title=parts_words(found), note=shares, sign="ready")
 
@@ -170,7 +170,7 @@ class RatiosPage(StepsPage):
                 raise ValueError
             thinner = diluted(steps)
         except (JarTideError, ValueError):
-            return LedgerRow(title=tr("ratios.steps_wrong"), sign="check", wraps=True)
+            return LedgerRow(title=tr("ratios.steps_wrong"), sign="check")
         return LedgerRow(
             title=tr("ratios.thinned", parts=plain_words(round(thinner, 1))),
             note=tr("ratios.thinned_note", count=len(steps)),
