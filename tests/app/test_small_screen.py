@@ -38,7 +38,7 @@ for station in ("photos", "reading", "jars", "steps", "boards", "sheet"):
         application.processEvents()
     application.processEvents()
     told["fits"].append(window.width() <= screen.width() and window.height() <= screen.height())
-    parts = [window.header, *window.foot.findChildren(Button)]
+    parts = [window.header, *filter(Button.isVisible, window.foot.findChildren(Button))]
     told["seen"] += [part.visibleRegion().boundingRect().size() == part.size() for part in parts]
     # Nothing has to be scrolled sideways; what has no height is reached by scrolling down.
     page, area = window.page(), window.page().parentWidget()
