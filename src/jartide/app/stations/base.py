@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QWidget
 
+from jartide.app.measure import text_scale
 from jartide.app.widgets.foot import FootState
 from jartide.app.widgets.painted import Painted
 
@@ -29,6 +31,12 @@ class Station(Painted):
         # The page itself takes the focus when it is entered, and shows no ring for it.
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self._ringed = False
+
+    @property
+    def room_high(self) -> int:
+        """How high the room is that the station is seen in, units; it may be higher itself."""
+        around = self.parentWidget() or self
+        return math.ceil(around.height() / text_scale())
 
     def enter(self) -> None:
         """The painter came to this station."""

@@ -11,7 +11,7 @@ from jartide.app.widgets.label import tip
 from jartide.app.widgets.painted import Drawn
 from jartide.app.widgets.pressed_by_enter import ENTER
 
-_LEAST, _MOST = 84, 150
+_LEAST = 84
 
 
 class DropDown(QComboBox, Drawn):
@@ -21,6 +21,8 @@ class DropDown(QComboBox, Drawn):
     that is longer than the room, such as a paint's name, shows it whole.
     """
 
+    most = 150  # how wide its words may make it, units
+
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
@@ -29,7 +31,7 @@ class DropDown(QComboBox, Drawn):
     def sizeHint(self) -> QSize:
         """Be as wide as its words, within reason: a paint's name does not widen the page."""
         wanted = super().sizeHint()
-        return QSize(min(wanted.width(), px(_MOST)), wanted.height())
+        return QSize(min(wanted.width(), px(self.most)), wanted.height())
 
     def minimumSizeHint(self) -> QSize:
         return QSize(px(_LEAST), super().minimumSizeHint().height())

@@ -17,8 +17,16 @@ from jartide.app.widgets.ground import Ground
 from jartide.app.widgets.pressed_by_enter import PressedByEnter
 
 JAR_W, PITCH = 142, 205
-_LINE = 132
+# Where the jars stand, how high they are, and what is kept free for the bar below them.
+_LINE, _JAR_H, _BAR = 132, 122, 8
 HEIGHT = 232
+# A low window draws them lower by so much.
+LOWER = 34
+
+
+def shelf_height(times: float, lower: int) -> float:
+    """Return how high a shelf of jars is that are drawn so many times as large, units."""
+    return (HEIGHT + _BAR - lower) * times
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,7 +55,7 @@ class _JarButton(PressedByEnter):
         super().__init__(parent)
         self.face = face
         self.setCheckable(True)
-        self._larger = 1.0
+        self._larger, self._lower = 1.0, 0
         self.setFixedSize(px(PITCH), px(HEIGHT))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self._name()
@@ -56,10 +64,10 @@ class _JarButton(PressedByEnter):
         face = self.face
         self.setAccessibleName(", ".join(filter(None, (face.name, face.parts, face.state))))
 
-    def draw_larger(self, times: float) -> None:
-        """Draw the jar and its words so many times as large."""
-        self._larger = times
-        self.setFixedSize(px(PITCH * times), px(HEIGHT * times))
+    def draw_larger(self, times: float, lower: int) -> None:
+        """Draw the jar and its words so many times as large, the jar by so many units lower."""
+        self._larger, self._lower = times, lower
+        self.setFixedSize(px(PITCH * times), px((HEIGHT - lower) * times))
 
     def show_face(self, face: JarFace, *, on: bool) -> None:
         """Show the same jar as it is now, and whether it is the chosen one."""
@@ -72,8 +80,9 @@ class _JarButton(PressedByEnter):
     def paintEvent(self, event: QEvent) -> None:
         with self.drawing() as kit:
             kit.painter.scale(self._larger, self._larger)
+            kit.painter.translate(0, -self._lower)
             face = self.face
-            height = 122
+            height = _JAR_H - self._lower
             kit.across(0, _LINE, PITCH, "edge")
             draw_jar(
                 kit,
@@ -102,7 +111,8 @@ class _JarButton(PressedByEnter):
                 left = 20
             kit.text(left, _LINE + 66, face.state, 15, 400, "ink2", room - left)
             if self.hasFocus():
-                kit.box(0, 2, PITCH - 14, HEIGHT - 6, "accent", 2, 9)
+                top = 2 + self._lower
+                kit.box(0, top, PITCH - 14, HEIGHT - 4 - top, "accent", 2, 9)
 
 
 class JarGround(Ground):
@@ -119,7 +129,7 @@ class JarGround(Ground):
 
     def paint(self, kit: Kit) -> None:
         super().paint(kit)
-        below = (HEIGHT + 8 - _LINE) * self._larger
+        below = (HEIGHT + _BAR - _LINE) * self._larger
         kit.across(24, self.high - round(below), self.wide - 24, "edge")
 
 
@@ -133,20 +143,21 @@ class JarShelf(QScrollArea):
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setFixedHeight(px(HEIGHT + 8))
+        self.setFixedHeight(px(HEIGHT + _BAR))
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._lower = 0
         self._buttons: list[_JarButton] = []
         self._faces: list[JarFace] = []
         self._current = ""
         self._larger = 1.0
 
-    def draw_larger(self, times: float) -> None:
-        """Draw all jars so many times as large, where the screen has room."""
-        if times != self._larger:
-            self._larger = times
-            self.setFixedHeight(px((HEIGHT + 8) * times))
+    def draw_larger(self, times: float, lower: int = 0) -> None:
+        """Draw all jars so many times as large, and by so many units lower."""
+        if (times, lower) != (self._larger, self._lower):
+            self._larger, self._lower = times, lower
+            self.setFixedHeight(px(shelf_height(times, lower)))
             for button in self._buttons:
-                button.draw_larger(times)
+                button.draw_larger(times, lower)
 
     def show_jars(self, faces: Sequence[JarFace], current: str) -> None:
         """Show jars and which one is chosen."""
@@ -170,7 +181,7 @@ class JarShelf(QScrollArea):
         for face in faces:
             button = _JarButton(face, inner)
             button.setChecked(face.key == current)
-            button.draw_larger(self._larger)
+            button.draw_larger(self._larger, self._lower)
             button.clicked.connect(lambda _=False, key=face.key: self.chosen.emit(key))
             row.addWidget(button, 0, Qt.AlignmentFlag.AlignTop)
             self._buttons.append(button)

@@ -19,7 +19,7 @@ _BELOW = 210
 # The boxes of the other mixes: in a low window, and where there is room for chips of 48 px.
 _BOX, _TALL_BOX, _ROOMY = 42.0, 82.0, 380
 _STRIP_H, _ZONE_LINE = 22, 17
-_LEAST_HIGH = 260
+_LEAST_HIGH = 254
 # Right ends of the strip's zones, and where a distance of so much lies on it.
 _ZONES = (("close.short.different", 0.22), ("close.short.room", 0.5),
           ("close.short.arm", 0.76), ("close.short.up_close", 1.0))  # fmt: skip

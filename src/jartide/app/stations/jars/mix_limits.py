@@ -19,6 +19,8 @@ from jartide.wording import tr
 
 _WAYS = ("mix", "glaze", "glaze_water")
 _OFFERED = 3
+# Its words are longer; a paint's name never makes the page wider.
+_TINS = 121
 
 
 class MixLimits(QObject):
@@ -29,6 +31,7 @@ class MixLimits(QObject):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.paints, self.parts, self.tins, self.how = (DropDown(parent) for _ in range(4))
+        self.tins.most = _TINS
         for box, name in (
             (self.paints, "jars.most_paints"),
             (self.parts, "jars.most_parts"),

@@ -13,7 +13,7 @@ from jartide.app.stations.base import Station
 from jartide.app.stations.jars.colours_page import ColoursPage
 from jartide.app.stations.jars.film_view import HEIGHT as FILM_HEIGHT
 from jartide.app.stations.jars.film_view import FilmView
-from jartide.app.stations.jars.jar_shelf import JarGround, JarShelf
+from jartide.app.stations.jars.jar_shelf import LOWER, JarGround, JarShelf, shelf_height
 from jartide.app.stations.jars.label_file import ask_and_write_label
 from jartide.app.stations.jars.match_view import MatchView
 from jartide.app.stations.jars.mix_limits import MixLimits, glaze_wishes
@@ -53,9 +53,8 @@ from jartide.paint.recipe import Recipe
 from jartide.paint.veil import find_veil
 from jartide.wording import tr
 
-_SHELF = 290
 # What stands over the jars, and the station's size that all is drawn for; larger ones draw larger.
-_HEAD, _USUAL_H, _USUAL_W, _MOST_LARGER = 56, 660, 1280, 1.7
+_HEAD, _USUAL_H, _USUAL_W, _MOST_LARGER = 50, 660, 1280, 1.7
 # What the strip of coats takes of the height there is more.
 _FILM_SHARE = 0.35
 # A station lower than this has its shelf pulled together.
@@ -515,7 +514,7 @@ class JarsStation(Station):
         coats.addWidget(self._veil)
 
         self._opened = QWidget()
-        columns = row(self._opened, (_MARGIN, 20, _MARGIN, 10), _GUTTER // 2)
+        columns = row(self._opened, (_MARGIN, 14, _MARGIN, 10), _GUTTER // 2)
         for number, part in enumerate((recipe, match, coats)):
             if number:
                 columns.addWidget(Hairline(upright=True))
@@ -536,17 +535,17 @@ class JarsStation(Station):
 
     def _larger(self) -> float:
         """How many times as large jars and colours are drawn: a large screen shows them larger."""
-        most = min(self.high / _USUAL_H, self.wide / _USUAL_W)
+        most = min(self.room_high / _USUAL_H, self.wide / _USUAL_W)
         return min(max(most, 1.0), _MOST_LARGER)
 
     def _fit(self) -> None:
         larger = self._larger()
-        self._shelf.draw_larger(larger)
+        # A low window has lower jars.
+        lower = LOWER if self.room_high < _LOW else 0
+        self._shelf.draw_larger(larger, lower)
         self._ground.draw_larger(larger)
-        # A low window takes from the room over the jars.
-        shelf = _SHELF - 34 if self.high < _LOW else _HEAD + (_SHELF - _HEAD) * larger
-        self._ground.setFixedHeight(px(shelf))
-        film = FILM_HEIGHT + max(0, round((self.high - _USUAL_H) * _FILM_SHARE))
+        self._ground.setFixedHeight(px(_HEAD + shelf_height(larger, lower)))
+        film = FILM_HEIGHT + max(0, round((self.room_high - _USUAL_H) * _FILM_SHARE))
         self._film.setMaximumHeight(px(film))
 
 

@@ -222,7 +222,7 @@ class StepsStation(Station):
         self._lanes.show_lanes(axis, names, blocks, now, key, follow=not self._key)
 
     def _show_side(self, timed: Timed) -> None:
-        self._side.most = 1 if self.high < _LOW else 2
+        self._side.most = 1 if self.room_high < _LOW else 2
         block = self.chosen()
         self._side.show_now(self.described.timers(timed), self.described.coming(timed, block))
         steps = [] if block is None else self.plan.steps_of(block.task)
@@ -429,7 +429,7 @@ class StepsStation(Station):
     def _fit(self) -> None:
         """Give the lanes what they need, and the chosen step's words the rest of a tall window."""
         self._side.setFixedHeight(px(self._side.ends_at(SIDE - 48)))
-        room = self.high - LINE
+        room = self.room_high - LINE
         # Few lanes leave room for what the chosen step is.
         lanes = max(self._lanes.wanted_height(), round(_LANES_SHARE * room))
         lanes = min(lanes, self._lanes.most_height())
