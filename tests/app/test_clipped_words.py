@@ -9,6 +9,7 @@ import pytest
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QFontMetricsF
 from PySide6.QtWidgets import (
+    QApplication,
     QComboBox,
     QLabel,
     QPushButton,
@@ -124,6 +125,8 @@ def words_too_long(chosen):
 
 def looked_at(window, watched):
     """Paint everything and return what is cut, or has not the room it needs at least."""
+    for _ in range(3):
+        QApplication.processEvents()  # until all is laid out
     watched.cut.clear()
     window.grab()
     typed = typed_words(window)

@@ -1,4 +1,4 @@
-"""The size of text: what is drawn and laid out grows with it, and what has no room goes on below."""
+"""The size of text: what is drawn grows with it, and what has no room goes on below."""
 
 from __future__ import annotations
 
@@ -118,7 +118,7 @@ def test_the_foot_is_shown_anew_while_its_button_loses_the_focus(qtbot):
         text="First.", actions=tuple(Action(text=f"One of {n}", run=lambda: None) for n in range(3))
     )
     foot.show_state(first)
-    gone = [button for button in foot.findChildren(Button) if button.isVisible()][0]
+    gone = next(button for button in foot.findChildren(Button) if button.isVisible())
     gone.hideEvent = lambda event: foot.show_state(again)
     foot.show_state(FootState(text="Second.", actions=first.actions[:2]))
     visible = [button.text() for button in foot.findChildren(Button) if button.isVisible()]
@@ -130,6 +130,8 @@ def test_a_headline_is_never_cut(qtbot):
     line.say("Vein contrast: too strong", LONG)
     assert line.height() == 64
     line.resize(340, 64)
+    assert line.height() > 70
+    line.resize(170, 64)
     assert line.height() > 100
     assert line.words == ("Vein contrast: too strong", LONG)
 

@@ -21,7 +21,6 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import (
     QApplication,
     QMainWindow,
-    QScrollArea,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -36,6 +35,7 @@ from jartide.app.theme import palette, style_sheet
 from jartide.app.widgets.foot import Foot, FootState
 from jartide.app.widgets.header import Header, StationState
 from jartide.app.widgets.painted import choose_theme, current_theme
+from jartide.app.widgets.room_area import RoomArea
 from jartide.errors import JarTideError
 from jartide.store.app_settings import read_settings, write_settings
 from jartide.wording import tr
@@ -65,7 +65,7 @@ class MainWindow(QMainWindow):
         self.setWindowTitle("Jar Tide")
         self.setAcceptDrops(True)
         self._made: dict[str, Station] = {}
-        self._areas: dict[str, QScrollArea] = {}  # that they lie in, by name
+        self._areas: dict[str, RoomArea] = {}  # that they lie in, by name
         self.guide: Guide | None = None
         # Where help and settings lead back to.
         self._came_from = "jobs"
@@ -141,7 +141,7 @@ class MainWindow(QMainWindow):
         if name not in self._made:
             made = BY_NAME[name].make(self.job)
             self._made[name] = made
-            self._areas[name] = _scrolling(made)
+            self._areas[name] = RoomArea(made)
             self._stack.addWidget(self._areas[name])
             made.foot_changed.connect(partial(self._foot_changed_of, made))
             made.station_wanted.connect(self.go_to)
@@ -197,7 +197,7 @@ class MainWindow(QMainWindow):
 
     def _shown(self) -> Station | None:
         area = self._stack.currentWidget()
-        page = area.widget() if isinstance(area, QScrollArea) else None
+        page = area.widget() if isinstance(area, RoomArea) else None
         return page if isinstance(page, Station) else None
 
     def is_at(self, *names: str) -> bool:
@@ -623,13 +623,3 @@ class MainWindow(QMainWindow):
         self.setWindowState(self.windowState() & ~Qt.WindowState.WindowMinimized)
         self.raise_()
         self.activateWindow()
-
-
-def _scrolling(page: Station) -> QScrollArea:
-    """A station scrolls where the window has less room than it needs: header and foot stay."""
-    area = QScrollArea()
-    area.setWidgetResizable(True)
-    area.setFrameShape(QScrollArea.Shape.NoFrame)
-    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-    area.setWidget(page)
-    return area

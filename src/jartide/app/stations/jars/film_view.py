@@ -12,7 +12,7 @@ from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted
 from jartide.wording import tr
 
-HEIGHT = 150
+HEIGHT, _LEAST = 150, 132
 _Y = 34
 # What stands below the coats.
 _BELOW = 64
@@ -42,7 +42,7 @@ class FilmView(Painted):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setMinimumHeight(px(HEIGHT))
+        self.setMinimumHeight(px(_LEAST))
         self._shown: FilmShown | None = None
 
     def show_films(self, shown: FilmShown) -> None:

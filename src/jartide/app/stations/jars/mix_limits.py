@@ -20,7 +20,7 @@ from jartide.wording import tr
 _WAYS = ("mix", "glaze", "glaze_water")
 _OFFERED = 3
 # Its words are longer; a paint's name never makes the page wider.
-_TINS = 121
+_TINS = 117
 
 
 class MixLimits(QObject):
