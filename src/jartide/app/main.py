@@ -24,6 +24,7 @@ from jartide.app.crash_report import watch_for_failures
 from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit
 from jartide.app.measure import choose_text_size, px
+from jartide.app.roles import tell_roles
 from jartide.app.runner import QtRunner
 from jartide.app.stations.registry import BY_NAME, STATIONS
 from jartide.app.theme import DAY, font, load_fonts
@@ -202,6 +203,7 @@ def make_application() -> QApplication:
     application.setDesktopFileName("jar-tide")
     application.setStyle("Fusion")
     load_fonts()
+    tell_roles()
     application.setFont(font(px(16)))
     application.setWindowIcon(_icon())
     return application
