@@ -211,6 +211,7 @@ class Foot(Painted):
                 if action.primary:
                     button.setToolTip(tip(with_key(action.text, "Ctrl+Return")))
                 self._buttons.append(button)
+            stood_here = any(button.hasFocus() for button in gone)
             # Last: what loses the focus may be kept, and the foot be shown anew meanwhile.
             for button in gone:
                 self._row.removeWidget(button)
@@ -219,12 +220,21 @@ class Foot(Painted):
             for button in self._buttons:
                 self._row.addWidget(button)
                 button.show()
+            if stood_here:
+                self._take_focus()
         for button, action in zip(self._buttons, self.shown.actions, strict=True):
             button.setEnabled(action.enabled)
         self.setAccessibleName(f"{self.shown.text} {self.shown.note}".strip())
         self._words.say(self.shown)
         self._place()
         self.update()
+
+    def _take_focus(self) -> None:
+        """Whoever stood on a button that is gone stands on what takes its place."""
+        can = [button for button in self._buttons if button.isEnabled()]
+        first = [button for button in can if button.primary]
+        for button in (first or can)[:1]:
+            button.setFocus()
 
     def _run(self, number: int) -> None:
         self.shown.actions[number].run()
