@@ -216,10 +216,10 @@ def test_batch_answers_line_by_line(capsys, photos, tmp_path):
     for error, words in zip(
         errors,
         (
-            "is not there",
+            "can't be found",
             "--corners takes 8",
             "mm_per_px takes a number",
-            "“foto” is no option",
+            "There is no option “foto”",
             "no finish family",
             "not a JSON object",
             "not a JSON object",
@@ -257,7 +257,7 @@ def test_batch_of_comparisons(capsys, photos, tmp_path):
     ("arguments", "words"),
     [
         (["read"], "PHOTO is missing"),
-        (["read", "nowhere.jpg"], "is not there"),
+        (["read", "nowhere.jpg"], "can't be found"),
         (["read", "{photo}", "--size", "4x3"], "give --corners too"),
         (["read", "{photo}", "--corners", "0,0,9,0,9,9,0,9", "--mm-per-px", "1"], "not both"),
         (["read", "{photo}", "--neutral", "1,2,3"], "--neutral takes 4"),

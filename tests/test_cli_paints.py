@@ -115,7 +115,7 @@ def test_a_batch_goes_on_past_lines_that_fail(capsys, shelf, tmp_path):
         (["mix", "--target", "50,0,0"], "SHELF"),
         (["mix", "--shelf", "nowhere.csv", "--target", "50,0,0"], "nowhere.csv"),
         (["mix", "--shelf", "SHELF"], "TARGET"),
-        (["mix", "--shelf", "SHELF", "--target", "150,0,0"], "no colour a surface can have"),
+        (["mix", "--shelf", "SHELF", "--target", "150,0,0"], "not a colour that a surface"),
         (["mix", "--shelf", "SHELF", "--parts", "Raw umber"], "NAME=3,NAME=1"),
         (["mix", "--shelf", "SHELF", "--parts", "Raw umber=-1"], "0 or more"),
         (["mix", "--shelf", "SHELF", "--target", "50,0,0", "--include", "Chalk"], "Chalk"),

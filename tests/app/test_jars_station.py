@@ -246,7 +246,7 @@ def test_a_tin_in_the_shop_is_judged_and_not_mixed_with(qtbot, jars):
     station.paints.choose(shop.id)
     pressed(station.paints, tr("tin.judge"))
     settled(qtbot, jars)
-    said = "Your shelf does without it"
+    said = "Without it, from your shelf"
     qtbot.waitUntil(lambda: said in words_of(station.paints), timeout=30_000)
     assert shop.id not in station.job.shelf.work().tin_ids
     station.escape()

@@ -219,7 +219,7 @@ def test_hours_of_weather_are_typed_in(qtbot, demo):
     assert hours[0].rain_mm == 0.4
     typed(page, tr("hours.hour_to"), "5", number=1)
     pressed(page, tr("hours.add_hours"))
-    assert "is no time of day" in demo.foot.shown.text
+    assert "is not a time of day" in demo.foot.shown.text
     assert station.plan.work().weather == hours
 
 
@@ -477,7 +477,7 @@ def test_hours_without_work_are_refused_and_the_plan_stays(qtbot, demo, steps):
     assert demo.foot.shown.text.startswith("No hour is worked")
     assert steps.plan.work() == work
     typed(page, tr("hours.to"), "sixish")
-    assert "is no time of day" in demo.foot.shown.text
+    assert "is not a time of day" in demo.foot.shown.text
 
 
 def test_the_air_is_read_and_colder_air_dries_slower(qtbot, demo, steps):
@@ -559,7 +559,7 @@ def test_the_calendar_goes_out_and_moved_events_come_back(qtbot, demo, steps, tm
     assert datetime.fromisoformat(moved.at) == later
     path.write_text("no calendar", "utf-8")
     import_calendar(steps.plan, path)
-    assert "no calendar file" in demo.foot.shown.text or "came from this plan" in (
+    assert "can't be read as a calendar" in demo.foot.shown.text or "came from this plan" in (
         demo.foot.shown.text
     )
 
@@ -611,3 +611,22 @@ def test_without_a_target_the_way_leads_to_the_photos(qtbot, open_window):
     assert isinstance(state, FootState)
     assert state.actions[-1].text == tr("reading.to_photos")
     assert not the(window.station("steps"), LanesView).isVisible()
+
+
+def test_all_days_are_seen_at_once(qtbot, demo, steps):
+    by_hours = steps._lanes.axis
+    words = steps._seen
+    QTest.mouseClick(words, Qt.MouseButton.LeftButton, pos=QPoint(words.width() - 8, 20))
+    settle(qtbot, demo)
+    lanes = steps._lanes
+    assert lanes.axis.width <= lanes.hours_room + 1 < by_hours.width
+    assert not lanes._across.isVisible()
+    assert all(lanes.place_of(block).right() <= lanes.wide for block in lanes.blocks)
+    # Wider, the days are wider.
+    before = lanes.axis.hour_px
+    demo.resize(1800, 800)
+    settle(qtbot, demo)
+    assert lanes.axis.hour_px > before
+    QTest.keyClick(words, Qt.Key.Key_Left)
+    settle(qtbot, demo)
+    assert lanes.axis.hour_px == by_hours.hour_px

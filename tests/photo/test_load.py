@@ -174,7 +174,7 @@ def test_bad_file_gives_one_sentence(data, words):
 
 
 def test_missing_file_and_folder(tmp_path):
-    with pytest.raises(PhotoError, match="is not there"):
+    with pytest.raises(PhotoError, match="can't be found"):
         load_photo(tmp_path / "gone.jpg")
     with pytest.raises(PhotoError, match="is a folder"):
         load_photo(tmp_path)

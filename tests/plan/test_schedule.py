@@ -257,7 +257,7 @@ def test_a_missed_recoat_window_is_told():
         (Hours(from_min=600, to_min=600), "No hour is worked"),
         (Hours(weekdays=()), "No hour is worked"),
         (Hours(from_min=480, to_min=540, pause_from_min=480, pause_to_min=540), "No hour is work"),
-        (Hours(free=("soon",)), "“soon” is no date"),
+        (Hours(free=("soon",)), "“soon” is not a date"),
     ],
 )
 def test_hours_that_hold_no_work_are_refused(hours, said):
@@ -351,5 +351,5 @@ def test_a_weather_table_that_makes_no_sense_is_refused():
     with pytest.raises(PlanError, match="weather at 2026-05-11T09:00 makes no sense"):
         outside(hot, MONDAY, 3, Facing.NORTH)
     odd = (WeatherHour(at="noon", temperature_c=20, humidity_percent=50),)
-    with pytest.raises(PlanError, match="“noon” is no time"):
+    with pytest.raises(PlanError, match="“noon” is not a time"):
         outside(odd, MONDAY, 3, Facing.NORTH)

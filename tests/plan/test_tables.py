@@ -89,7 +89,7 @@ def test_a_painters_own_technique_is_added_and_may_stand_for_a_shipped_one():
 @pytest.mark.parametrize(
     ("broken", "said"),
     [
-        ("[[technique]\nid = 1", r"“techniques.toml” is no valid table: .*line 1"),
+        ("[[technique]\nid = 1", r"“techniques.toml” is not a valid table: .*line 1"),
         (OWN.replace('tool = "rubber comb"', "tool = 3"), r"“comb_arc”: 3 is no text in quotes"),
         (OWN.replace("speed_m2_h = 5", 'speed_m2_h = "fast"'), r"“comb_arc”: 'fast' is no number"),
         (OWN.replace("speed_m2_h = 5", "speed_m2_h = 0"), r"comb_arc: the value of “speed_m2_h”"),
@@ -98,7 +98,7 @@ def test_a_painters_own_technique_is_added_and_may_stand_for_a_shipped_one():
         (OWN.replace('kind = "pattern"', 'kind = "magic"'), r"“comb_arc”: "),
         (OWN.replace("{degrees}", "{degree}"), r"names the measure “degree”, which there is not"),
         (OWN.replace("{degrees}", "{degrees"), r"“techniques.toml”, comb_arc: "),
-        (OWN + OWN, r"“comb_arc” stands twice"),
+        (OWN + OWN, r"“comb_arc” appears twice"),
         (OWN.replace("[[technique]]", "[[techniques]]"), r"holds “techniques”, which nobody reads"),
         (OWN + 'tools = "comb"\n', r"“comb_arc”: extra fields found \(tools\)"),
         (OWN + 'laid = "half"\n', r"comb_arc: the value of “laid”"),

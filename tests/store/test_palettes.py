@@ -74,9 +74,9 @@ def test_other_models_and_groups_of_an_ase_are_read():
 @pytest.mark.parametrize(
     ("data", "said"),
     [
-        (b"", "is no palette"),
-        (b"PNG", "is no palette"),
-        (b"\xff\xfe\x00", "is no palette"),
+        (b"", "can't be read as a palette"),
+        (b"PNG", "can't be read as a palette"),
+        (b"\xff\xfe\x00", "can't be read as a palette"),
         (b"GIMP Palette\n", "holds no colours"),
         (b"GIMP Palette\n1 2\n", "line 2"),
         (b"GIMP Palette\n#\n1 2 300 x\n", "line 3"),

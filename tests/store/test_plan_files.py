@@ -135,7 +135,7 @@ def test_own_tables_are_read_from_the_workspace_and_a_broken_one_named(tmp_path)
     own = own_tables(tmp_path)
     assert "comb" in own.techniques and own.family("linen")
     (folder / "linen.toml").write_text("schools = [", "utf-8")
-    with pytest.raises(PlanError, match=r"“linen.toml” is no valid table"):
+    with pytest.raises(PlanError, match=r"“linen.toml” is not a valid table"):
         own_tables(tmp_path)
     (folder / "linen.toml").write_bytes(b"\xff\xfe\x00")
     with pytest.raises(PlanError, match=r"“linen.toml” can't be read"):

@@ -6,7 +6,9 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 HOUR_PX = 64.0
-_FOLD_PX = 56.0
+_FOLD_PX, _NARROW_FOLD_PX = 56.0, 8.0
+# Narrower than this an hour would not be seen.
+_LEAST_HOUR_PX = 3.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,10 +36,29 @@ class HoursAxis:
         from_min: int,
         to_min: int,
         free: frozenset[datetime] = frozenset(),
-        hour_px: float = HOUR_PX,
+        room: float | None = None,
     ) -> None:
-        """Lay out the days from the first time to the last; `free` holds midnights of days off."""
-        self.hour_px = hour_px
+        """Lay out the days from the first time to the last; `free` holds midnights of days off.
+
+        All of them share `room` where one is given, units; else hours are as wide as they need be.
+        """
+        self.hour_px, self._fold_px = HOUR_PX, _FOLD_PX
+        if room is not None:
+            self._fold_px = _NARROW_FOLD_PX
+            self._lay_out(first, last, from_min, to_min, free)
+            folds = sum(one.right - one.left for one in self.stretches if one.folded)
+            hours = (self.width - folds) / HOUR_PX
+            self.hour_px = max((room - folds) / hours, _LEAST_HOUR_PX)
+        self._lay_out(first, last, from_min, to_min, free)
+
+    def _lay_out(
+        self,
+        first: datetime,
+        last: datetime,
+        from_min: int,
+        to_min: int,
+        free: frozenset[datetime],
+    ) -> None:
         opens = max((from_min // 60) * 60, 0)
         closes = min(-(-to_min // 60) * 60 + 60, 24 * 60)
         midnight = datetime.combine(first.date(), datetime.min.time())
@@ -51,12 +72,12 @@ class HoursAxis:
                 begins = day + timedelta(minutes=opens)
                 ends = day + timedelta(minutes=closes)
                 if self.stretches:
-                    left = self._add(at, begins, left, _FOLD_PX, True)
-                width = (ends - begins) / timedelta(hours=1) * hour_px
+                    left = self._add(at, begins, left, self._fold_px, True)
+                width = (ends - begins) / timedelta(hours=1) * self.hour_px
                 left = self._add(begins, ends, left, width, False)
                 at = ends
             day += timedelta(days=1)
-        self._add(at, at + timedelta(hours=12), left, _FOLD_PX, True)
+        self._add(at, at + timedelta(hours=12), left, self._fold_px, True)
 
     def _add(
         self, begins: datetime, ends: datetime, left: float, width: float, folded: bool

@@ -9,7 +9,6 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainterPath, QPen
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.elements.core import Stratum, draw_core, stratum_heights
-from jartide.app.elements.jar import draw_jar
 from jartide.app.kit import Kit, broken, text_width
 from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted, motion_ms, reachable
@@ -19,7 +18,7 @@ CORE_W = 80
 # Room on the left for the picked stratum to slide into, and its accent.
 _CORE_X = 24
 _LIST_X = 136
-_TEXT_X = _LIST_X + 80
+_TEXT_X, _CHIP = _LIST_X + 80, 52
 _LEAST_ROW, _MOST_ROW = 62, 280
 _LEAST, _LEAST_TALL = 334, 250
 
@@ -184,15 +183,9 @@ class CoreList(Painted):
             middle = top + height / 2
             self._leader(kit, middles[number], middle)
             on = number == self._picked
-            draw_jar(
-                kit,
-                _LIST_X + 14,
-                middle - 23,
-                50,
-                fill=row.colour,
-                level=max(row.coverage, 0.04),
-                lid=row.colour,
-            )
+            # Large enough to judge, of a vein as of a ground; the core says how much there is.
+            kit.fill(_LIST_X + 14, middle - _CHIP / 2, _CHIP, _CHIP, row.colour, 4)
+            kit.box(_LIST_X + 14, middle - _CHIP / 2, _CHIP, _CHIP, "edge", 1, 4)
             text, weight = _TEXT_X, 700 if on else 600
             size, names = self._name_in(number)
             extra = 19 * (len(names) - 1)

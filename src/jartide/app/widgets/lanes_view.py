@@ -23,6 +23,8 @@ HEAD = 76
 LANE, LANE_LOW, _LANE_HIGH = 112, 92, 260
 _BLOCK, _BLOCK_HIGH = 38, 96
 _AT_EASE = 140
+# Where an hour is narrower than its figures, only days are named.
+_LEAST_HOUR = 26.0
 # A block shorter than this is drawn so wide, to be seen and hit.
 _LEAST = 9.0
 # A block is drawn along only from so many pixels on; Ctrl and an arrow nudge it by so much.
@@ -139,6 +141,11 @@ class LanesView(Painted):
         return next((block for block in self._blocks if block.key == self._key), None)
 
     # ---- places
+
+    @property
+    def hours_room(self) -> int:
+        """How much room there is for hours, units."""
+        return max(self.wide - NAMES - 48, 1)
 
     def wanted_height(self) -> int:
         """Return the height at which all lanes are seen and none is stretched."""
@@ -325,12 +332,17 @@ class LanesView(Painted):
                     kit.fill(one.left + shift, HEAD, one.right - one.left, foot - HEAD, "well")
                     continue
                 title = tr(f"weekday.{one.begins.weekday()}", day=f"{one.begins.day}")
+                short = f"{tr(f'weekday.name.{one.begins.weekday()}')[:2]} {one.begins.day}"
                 title = f"{title} {tr(f'month.{one.begins.month}')}"
                 # The day's name stays in sight while any of the day is.
                 left = max(one.left + shift, NAMES + 24)
-                if one.right + shift - left > text_width(title, 15, 600) + 8:
-                    kit.text(left, 12, title, 15, 600, "ink")
-            for at, x in self._axis.hours():
+                for words in (title, short):
+                    if one.right + shift - left > text_width(words, 15, 600) + 8:
+                        kit.text(left, 12, words, 15, 600, "ink")
+                        break
+                if self._axis.hour_px < _LEAST_HOUR:
+                    kit.upright(one.left + shift, HEAD - 30, foot - HEAD + 30, "line", 1)
+            for at, x in self._axis.hours() if self._axis.hour_px >= _LEAST_HOUR else ():
                 strong = at.hour % 3 == 1
                 kit.upright(x + shift, HEAD - 8, foot - HEAD + 8, "line", 1)
                 label = str(at.hour)
@@ -362,7 +374,9 @@ class LanesView(Painted):
                 block.key == self._key,
             )  # fmt: skip
             after = blocks[number + 1 :]
-            until = self.place_of(after[0]).left() if after else 1e9
+            # Where nothing more is reached by scrolling, words end with the view.
+            end_of_all = self.wide + 6.0 if not self._across.maximum() else 1e9
+            until = self.place_of(after[0]).left() if after else end_of_all
             strong = 700 if block.state in ("running", "drying", "look") else 400
             room = until - rect.left() - 10
             left = rect.left() + self._beside_now(rect.left())

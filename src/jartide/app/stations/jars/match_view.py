@@ -17,7 +17,7 @@ _CHIP_Y, _CHIP_H, _LEAST_CHIP = 44, 78, 34
 # What stands below the chips.
 _BELOW = 210
 # The boxes of the other mixes: in a low window, and where there is room for chips of 48 px.
-_BOX, _TALL_BOX, _ROOMY = 42.0, 82.0, 380
+_BOX, _TALL_BOX, _ROOMY = 42.0, 86.0, 330
 _STRIP_H, _ZONE_LINE = 22, 17
 _LEAST_HIGH = 254
 # Right ends of the strip's zones, and where a distance of so much lies on it.

@@ -58,7 +58,7 @@ _HEAD, _USUAL_H, _USUAL_W, _MOST_LARGER = 50, 660, 1280, 1.7
 # What the strip of coats takes of the height there is more.
 _FILM_SHARE = 0.35
 # A station lower than this has its shelf pulled together.
-_LOW = 640
+_LOW = 700
 # What lies below the first layer: a white primed board.
 _BOARD = (90.0, 0.0, 3.0)
 _MARGIN, _GUTTER = 24, 42

@@ -6,11 +6,11 @@ from collections.abc import Callable
 from datetime import datetime, timedelta
 from pathlib import Path
 
-from PySide6.QtCore import Qt, QUrl
+from PySide6.QtCore import QUrl
 from PySide6.QtGui import QColor, QDesktopServices, QResizeEvent
 from PySide6.QtWidgets import QFileDialog, QWidget
 
-from jartide.app.elements.hours_axis import HOUR_PX, HoursAxis
+from jartide.app.elements.hours_axis import HoursAxis
 from jartide.app.kit import Kit
 from jartide.app.measure import px
 from jartide.app.stations.base import Station
@@ -29,7 +29,9 @@ from jartide.app.stations.steps.step_detail import StepDetail
 from jartide.app.stations.steps.surfaces_page import SurfacesPage
 from jartide.app.stations.steps.work_foot import work_foot
 from jartide.app.theme import QUIET, font
+from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.first_words import FirstWords
+from jartide.app.widgets.flow import Flow
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.ground import Ground, Hairline, column, row
 from jartide.app.widgets.heading import Heading
@@ -57,6 +59,7 @@ SIDE = 326
 _LOW = 640
 # Least height that what the chosen step is needs below the lanes.
 _LANES_SHARE = 0.6
+_ALL_DAYS = 1
 _DETAIL = 200
 _LEAST_CARE, _LEAST_LANES, _LEAST_LANES_HIGH = 90, 420, 240
 _PAGES: dict[str, type[StepsPage]] = {
@@ -96,6 +99,9 @@ class StepsStation(Station):
         files = [(name, tr(f"steps.{name}")) for name in ("ics_out", "ics_in", "tables")]
         self._files = MenuButton(tr("steps.files"), files, self)
         self._files.picked.connect(self._picked)
+        seen = [tr("steps.seen.hours"), tr("steps.seen.days")]
+        self._seen = ChoiceRow(seen, tr("steps.seen"), self, gap=16)
+        self._seen.chosen.connect(lambda _: self.refresh())
         self._care.setMinimumHeight(px(_LEAST_CARE))
         self._lanes.setMinimumSize(px(_LEAST_LANES), px(_LEAST_LANES_HIGH))
         self._lay_out()
@@ -214,10 +220,9 @@ class StepsStation(Station):
         every = [midnight + timedelta(days=n) for n in range(days + 1)]
         free = {d for d in every if d.weekday() not in hours.weekdays}
         free |= {d for d in every if d.date().isoformat() in hours.free}
-        # Hours are as wide as they need be; a wide window shows more of them first.
-        axis = HoursAxis(
-            first, last, hours.from_min, hours.to_min, frozenset(free), hour_px=HOUR_PX
-        )
+        # Hours are as wide as they need be, unless all days are to be seen at once.
+        room = self._lanes.hours_room if self._seen.index == _ALL_DAYS else None
+        axis = HoursAxis(first, last, hours.from_min, hours.to_min, frozenset(free), room=room)
         key = "" if chosen is None else chosen.task.id
         self._lanes.show_lanes(axis, names, blocks, now, key, follow=not self._key)
 
@@ -411,7 +416,10 @@ class StepsStation(Station):
         self._no_care.setWordWrap(True)
         beside.addWidget(self._no_care)
         beside.addWidget(self._care, 1)
-        beside.addWidget(self._files, 0, Qt.AlignmentFlag.AlignRight)
+        below = Flow(gap=12, right=True)
+        below.addWidget(self._seen)
+        below.addWidget(self._files)
+        beside.addLayout(below)
         self._planned = QWidget()
         both = row(self._planned)
         both.addLayout(hours, 1)
@@ -425,6 +433,9 @@ class StepsStation(Station):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._fit()
+        if self._seen.index == _ALL_DAYS and self.isVisible():
+            self._whole.activate()
+            self.refresh()
 
     def _fit(self) -> None:
         """Give the lanes what they need, and the chosen step's words the rest of a tall window."""
