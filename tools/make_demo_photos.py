@@ -19,6 +19,8 @@ HEAD = """\
 name = "Hotel Vessary"
 client = "Hotel Vessary"
 place = "Harbour Street"
+# Whose last board has something to mend: the demo opens on it.
+opens_on = "Lift lobby"
 
 [[finish]]
 key = "bar-front"

@@ -18,6 +18,7 @@ from jartide.app.theme import DAY, NIGHT
 from jartide.app.widgets.painted import current_theme
 from jartide.boards.closeness import ZONE_ENDS, zone_of
 from jartide.boards.result import State
+from jartide.store.demo import demo_opens_on
 from jartide.wording import tr
 
 from .conftest import settle
@@ -356,3 +357,15 @@ def test_the_help_is_searched_by_words(qtbot, demo):
     assert len(pages._rows) == whole and demo.is_at("help")
     demo.escape()
     assert not demo.is_at("help")
+
+
+def test_a_newcomer_sees_a_board_with_something_to_mend(qtbot, demo):
+    demo.open_named(demo_opens_on())
+    settle(qtbot, demo)
+    assert demo.page().name == "boards"
+    assert demo.station("boards").comparison.differences[0].state is State.DIFFERS
+    title, words = demo.station("boards")._advice.words
+    assert title and "On this board" in words
+    # Whoever came back to a finish stays with it.
+    demo.open_named("Bar front")
+    assert demo.job.finish.name == demo_opens_on()

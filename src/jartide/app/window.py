@@ -223,6 +223,13 @@ class MainWindow(QMainWindow):
         else:
             self.go_to("boards" if self.job.records.boards() else "reading")
 
+    def open_named(self, name: str) -> None:
+        """Open the finish of a name, unless the painter came back to one already."""
+        for _, finishes in self.job.records.jobs():
+            for finish in finishes:
+                if finish.name == name and self.job.finish is None:
+                    self.open_finish(finish.id)
+
     def go_to(self, name: str) -> None:
         """Go to a station of the open finish, or to one of its pages: "boards/stages"."""
         if self.job.finish is None:

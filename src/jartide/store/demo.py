@@ -77,6 +77,12 @@ def fill_with_demo(workspace: Workspace) -> None:
         workspace.put_reading(photo, family, reading)
 
 
+def demo_opens_on() -> str:
+    """Return the name of the finish that a newcomer sees first."""
+    text = files("jartide").joinpath("data/demo/job.toml").read_text(encoding="utf-8")
+    return str(tomllib.loads(text)["opens_on"])
+
+
 def _shelf_and_jars(folder: Traversable, finishes: dict[str, Finish]) -> list[Record]:
     """Return the demo painter's tins, and the jars found and mixed so far."""
     texts = {

@@ -68,7 +68,6 @@ _NEEDS_NO_PHOTO = ("ways", "stand", "watch")
 # Pictures as large as the screen, and as small as they stand on the shelf.
 _KEPT_IMAGES, _KEPT_PRINT_IMAGES = 6, 400
 _USES = ("target", "surroundings", "mood")
-# Nothing is measured in millimetres on these.
 _PANELS: dict[str, type[Panel]] = {
     "card": CardPanel,
     "shape": ShapePanel,
