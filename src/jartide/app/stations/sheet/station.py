@@ -13,12 +13,10 @@ from jartide.app.kit import Kit
 from jartide.app.measure import px
 from jartide.app.stations.base import Station
 from jartide.app.stations.sheet.pages_view import PagesView
-from jartide.app.theme import QUIET, font
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.ground import Ground, column, row
 from jartide.app.widgets.heading import Heading
-from jartide.app.widgets.label import Label
 from jartide.app.widgets.menu_button import MenuButton
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.tick import Tick
@@ -252,12 +250,6 @@ class SheetStation(Station):
         chosen.addSpacing(px(8))
         chosen.addWidget(Heading(tr("sheet.paper"), 16, 600))
         chosen.addWidget(self._paper)
-        chosen.addSpacing(px(8))
-        reminder = Label(tr("sheet.reminder_long"))
-        reminder.setForegroundRole(QUIET)
-        reminder.setFont(font(px(15)))
-        reminder.setWordWrap(True)
-        chosen.addWidget(reminder)
         chosen.addStretch(1)
         chosen.addSpacing(px(8))
         for button in (self._more, *self._out):
