@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import fields
+from importlib.resources import files
 from pathlib import Path
 
 import make_guide
@@ -85,3 +86,9 @@ def test_every_number_says_what_it_is_how_it_is_measured_and_how_far_to_trust_it
     for section in numbers:
         if section.keys[0] not in ("interval", "closeness"):
             assert all(words in section.text for words in asked), section.title
+
+
+def test_every_picture_that_is_named_ships():
+    folder = files("jartide").joinpath("data/help/pictures")
+    named = {name for section in help_sections() for name in section.pictures}
+    assert {one.name.removesuffix(".jpg") for one in folder.iterdir()} == named

@@ -11,13 +11,18 @@ import time
 from datetime import datetime
 from pathlib import Path
 
-from PySide6.QtCore import QEventLoop
+from PySide6.QtCore import QEventLoop, Qt
+from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QApplication
 
 from jartide.app.main import make_application, make_window
 from jartide.app.widgets.painted import choose_theme
 from jartide.app.window import MainWindow
+from jartide.help_texts import help_sections
 from jartide.studio.camera_stand import Board, StandSettings
+
+_HELP = Path(__file__).parent.parent / "src/jartide/data/help/pictures"
+_HELP_WIDE = 720
 
 
 def settle(window: MainWindow, seconds: float = 120) -> None:
@@ -75,7 +80,18 @@ def work_until(window: MainWindow, first: datetime, last: datetime) -> None:
 
 def take(window: MainWindow, folder: Path, name: str) -> None:
     settle(window)
-    window.grab().save(str(folder / f"{name}.png"))
+    picture = window.grab()
+    picture.save(str(folder / f"{name}.png"))
+    keep_for_help(name, picture)
+
+
+def keep_for_help(name: str, picture: QPixmap) -> None:
+    """Keep a picture that the help names, reduced, where the window finds it."""
+    if any(name in section.pictures for section in help_sections()):
+        _HELP.mkdir(exist_ok=True)
+        smooth = Qt.TransformationMode.SmoothTransformation
+        small = picture.toImage().scaledToWidth(_HELP_WIDE, smooth)
+        small.save(str(_HELP / f"{name}.jpg"), "JPG", 88)
 
 
 def main(folder: Path, wanted: list[str]) -> None:

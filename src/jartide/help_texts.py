@@ -1,7 +1,8 @@
 """The help: short texts by topic, the same ones that docs/guide.md is built from.
 
 `data/help/<language>/N_topic.md`: "# Topic", then sections "## Title" with a line
-"key: words it is found by" and perhaps "picture: name in docs/screenshots".
+"key: words it is found by" and perhaps "picture: names in docs/screenshots"; what the window
+shows of them lies reduced in `data/help/pictures`.
 """
 
 from __future__ import annotations
@@ -21,6 +22,11 @@ class Section:
     keys: tuple[str, ...]
     picture: str
     text: str
+
+    @property
+    def pictures(self) -> tuple[str, ...]:
+        """The names of its pictures."""
+        return tuple(self.picture.split())
 
 
 @lru_cache(maxsize=4)

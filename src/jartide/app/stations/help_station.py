@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QTextBlockFormat, QTextCursor
-from PySide6.QtWidgets import QLineEdit, QTextBrowser, QWidget
+from PySide6.QtWidgets import QLineEdit, QWidget
 
 from jartide.app.kit import Kit
 from jartide.app.measure import px
 from jartide.app.stations.base import Station
-from jartide.app.theme import font
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.ground import Ground, column, row
+from jartide.app.widgets.help_text import HelpText
 from jartide.app.widgets.ledger import Ledger, LedgerRow
-from jartide.app.widgets.painted import current_theme
 from jartide.help_texts import Section, help_sections, section_of
 from jartide.job.open_job import OpenJob
 from jartide.wording import chosen_language, tr
@@ -41,10 +39,7 @@ class HelpStation(Station):
         self.search.textChanged.connect(lambda _: self._look())
         self.list = Ledger(tr("help.topics"), self)
         self.list.chosen.connect(self._chosen)
-        self.text = QTextBrowser(self)
-        self.text.setFont(font(px(17)))
-        self.text.setOpenLinks(False)
-        self.text.setFrameShape(QTextBrowser.Shape.NoFrame)
+        self.text = HelpText(self)
         self.text.setAccessibleName(tr("help.text"))
         self._rows: list[LedgerRow] = []
         self._lay_out()
@@ -99,23 +94,7 @@ class HelpStation(Station):
     def _fill(self) -> None:
         if self._shown is None:
             return
-        theme = current_theme()
-        self.text.setStyleSheet(
-            f"QTextBrowser {{ background: {theme.bench.name()}; color: {theme.ink.name()}; }}"
-        )
-        self.text.setMarkdown(f"## {self._shown.title}\n\n{self._shown.text}")
-        self._space()
-        self.text.verticalScrollBar().setValue(0)
-
-    def _space(self) -> None:
-        """Give lines and paragraphs the room that plain Markdown has none of."""
-        block = self.text.document().begin()
-        while block.isValid():
-            shape = QTextBlockFormat(block.blockFormat())
-            shape.setBottomMargin(px(6 if block.textList() is not None else 12))
-            shape.setLineHeight(125, QTextBlockFormat.LineHeightTypes.ProportionalHeight.value)
-            QTextCursor(block).setBlockFormat(shape)
-            block = block.next()
+        self.text.show_section(self._shown)
 
     def foot_state(self) -> FootState:
         words = "" if self._shown is None else tr("help.shown", title=self._shown.title)

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
 from jartide.app.kit import Kit
-from jartide.app.measure import px
+from jartide.app.measure import px, text_scale
 from jartide.app.photo_files import Take, ask_photos
 from jartide.app.theme import QUIET
 from jartide.app.widgets.control_column import ControlColumn
@@ -24,6 +24,8 @@ from jartide.wording import tr
 
 SIDE = 300
 _GAP = 24
+# What a page shows at least, units; in a lower window its station scrolls.
+_LEAST = QSize(180, 180)
 
 
 class Side(ControlColumn):
@@ -110,6 +112,8 @@ class StationPage(Painted):
     def lay_out(self, *body: QWidget) -> None:
         """Lay the page out: its words, what it shows, and its controls at the side."""
         self._body = list(body)
+        for widget in body:
+            widget.setMinimumSize(widget.minimumSize().expandedTo(_LEAST * text_scale()))
         head = Ground("sheet", "bottom")
         words = column(head, (24, 14, 24, 12), 6)
         words.addWidget(self._page_title)

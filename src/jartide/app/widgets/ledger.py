@@ -117,7 +117,7 @@ class Ledger(Painted):
     def _set_in(self, row: LedgerRow) -> _Lines:
         """Break a row's words into as many lines as they need; a row that was set stays so."""
         key = (row.title, row.note, row.right, row.right_note,
-               len(row.chips), row.sign, len(row.columns))  # fmt: skip
+               len(row.chips), row.sign, len(row.columns), row.head)  # fmt: skip
         kept = self._kept.get(key)
         if kept is None:
             room = self.wide - _COLUMN * len(row.columns) - self._left(row)
