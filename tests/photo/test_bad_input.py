@@ -131,7 +131,7 @@ def test_a_folder_and_a_vanished_file(tmp_path):
     gone = tmp_path / "gone.jpg"
     gone.write_bytes(JPEG)
     gone.unlink()
-    with pytest.raises(PhotoError, match="not there"):
+    with pytest.raises(PhotoError, match="can't be found"):
         load_photo(gone)
 
 

@@ -77,7 +77,7 @@ def test_everything_is_on_the_sheet_and_the_last_page_defines_it():
     pages = texts(job_sheet_pdf(CONTENT))
     whole = "\n".join(pages)
     for words in (
-        "Bar front <& more>", "deep green marble, 5.7 m²", "Target", "Board 3", "1 : 4 of life",
+        "Bar front <& more>", "deep green marble, 5.7 m²", "Target", "Board 3", "1 : 4 of actual size",
         "Ground", "1 Lamp black", "1.2 l", "Step 29", "dries 2 h 00", "Take care: Dust.",
         "Primer", "1 × 1.0 l", "Veins too strong.", "Keep a jar of every mix.",
     ):  # fmt: skip
@@ -102,7 +102,7 @@ def test_pages_are_of_the_paper_and_carry_the_typeface(paper):
 @pytest.mark.parametrize("part", Part)
 def test_a_part_that_is_left_out_is_not_there(part):
     marks = {
-        Part.PICTURES: "of life", Part.CORE: "Layers and mixes", Part.STEPS: "Step 3",
+        Part.PICTURES: "of actual size", Part.CORE: "Layers and mixes", Part.STEPS: "Step 3",
         Part.AMOUNTS: "Primer", Part.BOARDS: "Veins too strong", Part.CARE: "Keep a jar",
         Part.FIGURES: "Measured figures",
     }  # fmt: skip
@@ -126,7 +126,7 @@ def test_pictures_are_at_one_scale_and_in_their_colours():
 
 def test_without_a_scale_none_is_stated():
     bare = replace(CONTENT, pictures=(picture("#184030", "Target", mm=None),))
-    assert "of life" not in "\n".join(texts(job_sheet_pdf(bare)))
+    assert "of actual size" not in "\n".join(texts(job_sheet_pdf(bare)))
 
 
 def test_an_empty_job_is_a_sheet_all_the_same():
@@ -205,7 +205,7 @@ def test_labels_lie_where_the_sheet_has_them(grid):
     )
     with pytest.raises(PaintError, match="The first free label"):
         label_sheet_pdf(labels, grid, first=99)
-    with pytest.raises(PaintError, match="No mix"):
+    with pytest.raises(PaintError, match="No jar has a mix"):
         label_sheet_pdf([], grid)
 
 
