@@ -77,7 +77,8 @@ def test_everything_is_on_the_sheet_and_the_last_page_defines_it():
     pages = texts(job_sheet_pdf(CONTENT))
     whole = "\n".join(pages)
     for words in (
-        "Bar front <& more>", "deep green marble, 5.7 m²", "Target", "Board 3", "1 : 4 of actual size",
+        "Bar front <& more>", "deep green marble, 5.7 m²", "Target", "Board 3",
+        "1 : 4 of actual size",
         "Ground", "1 Lamp black", "1.2 l", "Step 29", "dries 2 h 00", "Take care: Dust.",
         "Primer", "1 × 1.0 l", "Veins too strong.", "Keep a jar of every mix.",
     ):  # fmt: skip
