@@ -91,7 +91,7 @@ def test_the_bench_card_is_one_leaf_and_labels_lie_on_their_grid(qtbot, demo, sh
 def test_without_a_mix_there_is_no_label(qtbot, demo, tmp_path):
     open_finish(qtbot, demo, "Terrace", "sheet")
     shown(qtbot, demo).save_more("plain", tmp_path / "none.pdf")
-    assert "no mix" in demo.foot.shown.text.lower()
+    assert "no jar has a mix" in demo.foot.shown.text.lower()
     assert not (tmp_path / "none.pdf").exists()
 
 
