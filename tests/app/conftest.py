@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import contextmanager
 from datetime import datetime
 
 import pytest
@@ -9,8 +10,9 @@ from PySide6.QtCore import QEventLoop
 from PySide6.QtWidgets import QApplication
 
 from jartide.app.main import make_application, make_window
+from jartide.app.measure import choose_text_size, px
 from jartide.app.stations.boards import station
-from jartide.app.theme import DAY
+from jartide.app.theme import DAY, font
 from jartide.app.widgets.painted import choose_theme, current_theme
 from jartide.photo import prepare
 
@@ -50,6 +52,19 @@ def own_settings(tmp_path_factory):
 @pytest.fixture(scope="session")
 def qapp():
     return make_application()
+
+
+@contextmanager
+def text_size(percent):
+    """Measure by another size of text for a while, as the setting does from the next start."""
+    choose_text_size(percent)
+    application = make_application()
+    application.setFont(font(px(16)))
+    try:
+        yield
+    finally:
+        choose_text_size(100)
+        application.setFont(font(16))
 
 
 def settle(qtbot, window):

@@ -360,12 +360,12 @@ def test_the_help_is_searched_by_words(qtbot, demo):
 
 
 def test_a_newcomer_sees_a_board_with_something_to_mend(qtbot, demo):
-    demo.open_named(demo_opens_on())
+    demo.open_finish_named(demo_opens_on())
     settle(qtbot, demo)
     assert demo.page().name == "boards"
     assert demo.station("boards").comparison.differences[0].state is State.DIFFERS
     title, words = demo.station("boards")._advice.words
     assert title and "On this board" in words
     # Whoever came back to a finish stays with it.
-    demo.open_named("Bar front")
+    demo.open_finish_named("Bar front")
     assert demo.job.finish.name == demo_opens_on()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 from PySide6.QtGui import QAccessible
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from jartide.app.roles import ROLES
 from jartide.app.widgets.painted import Drawn
@@ -23,7 +23,7 @@ def interface(widget):
     ("station", "found"),
     [
         ("photos", {"Graphic", "Heading"}),
-        ("reading", {"List", "Graphic", "Heading", "PageTabList"}),
+        ("reading", {"List", "Graphic", "Heading"}),
         ("jars", {"List", "Heading"}),
         ("steps", {"Chart", "List", "PageTabList"}),
         ("boards", {"Chart", "List", "Slider", "Heading"}),
@@ -51,12 +51,17 @@ def test_every_station_says_what_stands_on_it(qtbot, demo, station, found):
             assert not can_go or interface(widget).text(QAccessible.Text.Name), widget
 
 
-def test_stations_are_tabs(qtbot, demo):
+def test_stations_can_be_pressed_by_whoever_hears_them(qtbot, demo):
     demo.open_finish(next(f.id for _, own in demo.job.records.jobs() for f in own))
     demo.go_to("jars")
     settle(qtbot, demo)
-    tabs = [w for w in demo.header.findChildren(QWidget) if type(w).__name__ == "StationTab"]
-    assert [interface(tab).role() for tab in tabs] == [QAccessible.Role.PageTab] * 6
-    assert interface(tabs[2]).text(QAccessible.Text.Name).startswith("Jars")
+    tabs = [w for w in demo.header.findChildren(QAbstractButton) if w.isCheckable()]
+    assert len(tabs) == 6
+    told = interface(tabs[2])
+    assert told.text(QAccessible.Text.Name).startswith("Jars")
+    assert told.state().checked and not interface(tabs[0]).state().checked
+    assert "Press" in interface(tabs[0]).actionInterface().actionNames()
+    interface(tabs[0]).actionInterface().doAction("Press")
+    qtbot.waitUntil(lambda: demo.page().name == "photos")
     assert interface(demo.foot).role() == QAccessible.Role.StatusBar
-    assert "jars are mixed" in interface(demo.foot).text(QAccessible.Text.Name)
+    assert interface(demo.foot).text(QAccessible.Text.Name).startswith(demo.foot.shown.text)

@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QWidget
 
 from jartide.app.kit import text_width
-from jartide.app.measure import px, text_scale, text_size
+from jartide.app.measure import px, text_scale
 from jartide.app.theme import DAY, font, style_sheet
 from jartide.app.widgets.buttons import Button, ChoiceRow
 from jartide.app.widgets.flow import Flow
@@ -18,6 +18,8 @@ from jartide.app.widgets.heading import Heading
 from jartide.app.widgets.headline import Headline
 from jartide.app.widgets.ledger import Ledger, LedgerRow
 from jartide.app.widgets.photo_view import Pen, PhotoView
+
+from .conftest import text_size
 
 LONG = "A sentence that is far too long to stand in one line beside anything else at all."
 

@@ -84,7 +84,7 @@ def run_app(workspace: Path | None, *, demo: bool = False) -> int:
             _close_by_itself(application, window, job)
         if demo:
             opens_on: str = import_module("jartide.store.demo").demo_opens_on()
-            job.events.opened.connect(lambda: window.open_named(opens_on))
+            job.events.opened.connect(lambda: window.open_finish_named(opens_on))
         job.open(folder, demo=demo)
         runner.start("warm", warm_up, returned=lambda _: None, failed=raise_again)
 

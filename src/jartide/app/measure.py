@@ -6,9 +6,6 @@ with the text; photographs take the room that is left.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from contextlib import contextmanager
-
 _USUAL = 100
 _chosen = _USUAL
 
@@ -27,14 +24,3 @@ def text_scale() -> float:
 def px(units: float) -> int:
     """Return a length of `units` in whole pixels."""
     return round(units * text_scale())
-
-
-@contextmanager
-def text_size(percent: int) -> Iterator[None]:
-    """Measure by another size of text for a while."""
-    before = _chosen
-    choose_text_size(percent)
-    try:
-        yield
-    finally:
-        choose_text_size(before)

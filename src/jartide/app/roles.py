@@ -7,11 +7,11 @@ from PySide6.QtGui import QAccessible, QAccessibleInterface
 from PySide6.QtWidgets import QAccessibleWidget, QWidget
 
 _Role = QAccessible.Role
-# By the class of the widget. What it shows is its accessible name; this says what it is.
+# By the class of the widget. What it shows is its accessible name; this says what it is. Buttons
+# are left to Qt, whose own interface can also be pressed.
 ROLES: dict[str, QAccessible.Role] = {
-    "AddPlace": _Role.Button,
     "CareList": _Role.List,
-    "ChoiceRow": _Role.PageTabList,
+    "ChoiceRow": _Role.List,
     "CoreList": _Role.List,
     "Differences": _Role.List,
     "DistanceRail": _Role.Slider,
@@ -20,6 +20,7 @@ ROLES: dict[str, QAccessible.Role] = {
     "Foot": _Role.StatusBar,
     "GlanceView": _Role.Dialog,
     "Guide": _Role.Pane,
+    "Header": _Role.ToolBar,
     "Heading": _Role.Heading,
     "Headline": _Role.Heading,
     "LaidOver": _Role.Graphic,
@@ -33,7 +34,6 @@ ROLES: dict[str, QAccessible.Role] = {
     "RecipeView": _Role.StaticText,
     "RowView": _Role.List,
     "SeriesChart": _Role.Chart,
-    "StationTab": _Role.PageTab,
     "StepDetail": _Role.StaticText,
     "StepsSide": _Role.StaticText,
     "SurfacePane": _Role.Graphic,

@@ -223,7 +223,7 @@ class MainWindow(QMainWindow):
         else:
             self.go_to("boards" if self.job.records.boards() else "reading")
 
-    def open_named(self, name: str) -> None:
+    def open_finish_named(self, name: str) -> None:
         """Open the finish of a name, unless the painter came back to one already."""
         for _, finishes in self.job.records.jobs():
             for finish in finishes:

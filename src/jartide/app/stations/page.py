@@ -11,12 +11,11 @@ from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 from jartide.app.kit import Kit
 from jartide.app.measure import px, text_scale
 from jartide.app.photo_files import Take, ask_photos
-from jartide.app.theme import QUIET
 from jartide.app.widgets.control_column import ControlColumn
 from jartide.app.widgets.foot import Action
 from jartide.app.widgets.ground import Ground, column, row
 from jartide.app.widgets.heading import Heading
-from jartide.app.widgets.label import Label
+from jartide.app.widgets.label import quiet
 from jartide.app.widgets.painted import Painted
 from jartide.errors import JarTideError
 from jartide.job.open_job import OpenJob
@@ -58,9 +57,7 @@ class StationPage(Painted):
         self._side = Side(self.build_side)
         self._scroll.setWidget(self._side)
         self._page_title = Heading(size=24, weight=600)
-        self._page_note = Label()
-        self._page_note.setForegroundRole(QUIET)
-        self._page_note.setWordWrap(True)
+        self._page_note = quiet()
         self._body: list[QWidget] = []
 
     # ---- for subclasses

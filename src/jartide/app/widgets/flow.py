@@ -53,7 +53,7 @@ class Flow(QLayout):
 
     def minimumSize(self) -> QSize:
         shown = self._shown()
-        return QSize(max((_least(item) for item in shown), default=0), _tall(shown))
+        return QSize(max((item.minimumSize().width() for item in shown), default=0), _tall(shown))
 
     def setGeometry(self, rect: QRect) -> None:
         super().setGeometry(rect)
@@ -89,10 +89,6 @@ class Flow(QLayout):
                 rows.append([item])
                 taken = wide
         return rows
-
-
-def _least(item: QLayoutItem) -> int:
-    return item.minimumSize().width()
 
 
 def _tall(row: list[QLayoutItem]) -> int:

@@ -21,8 +21,6 @@ from jartide.wording import tr
 
 HEIGHT = 64
 _MARGIN, _GAP, _SIGN = 24, 12, 26
-# A sentence longer than this stands in two lines.
-_LONG = 90
 _LINE = 22
 
 
@@ -63,14 +61,12 @@ class _Words(Painted):
     def _left(self) -> int:
         return _SIGN if self._state.sign else 0
 
-    def needs(self) -> float:
-        """How wide they must be to be read whole, units."""
-        state = self._state
-        text = text_width(state.text, 16, 500)
-        if not state.note and len(state.text) > _LONG:
-            # Broken at words, two lines are rarely of one length.
-            text = 0.54 * text
-        return self._left() + max(text, text_width(state.note, 14)) + 4
+    def fit(self, wide: float) -> bool:
+        """Whether they are read whole where they are `wide`, units: two lines at most."""
+        state, room = self._state, wide - self._left()
+        if state.note:
+            return max(text_width(state.text, 16, 500), text_width(state.note, 14)) <= room
+        return room > 0 and len(broken(state.text, room, 16, 500)) <= 2
 
     def tall(self, wide: float) -> float:
         """How high they are where they are `wide`, units: broken, they take more lines."""
@@ -85,7 +81,7 @@ class _Words(Painted):
     def paint(self, kit: Kit) -> None:
         state, left, h = self._state, self._left(), self.high
         room = self.wide - left
-        if self.needs() > self.wide:
+        if not self.fit(self.wide):
             end = kit.paragraph(left, 4, room, state.text, 16, 500, "ink")
             kit.paragraph(left, end, room, state.note, 14, 400, "ink3")
             if state.sign:
@@ -97,10 +93,9 @@ class _Words(Painted):
         if state.note:
             kit.text(left, middle - 20, state.text, 16, 500, "ink")
             kit.text(left, middle + 4, state.note, 14, 400, "ink3")
-        elif len(state.text) > _LONG:
-            kit.paragraph(left, middle - 22, room, state.text, 16, 500, "ink", lines=2)
         else:
-            kit.text(left, middle - 10, state.text, 16, 500, "ink")
+            lines = len(broken(state.text, room, 16, 500))
+            kit.paragraph(left, middle + 1 - 11 * lines, room, state.text, 16, 500, "ink")
 
 
 class Foot(Painted):
@@ -207,7 +202,7 @@ class Foot(Painted):
             gone, self._buttons = self._buttons, []
             for number, action in enumerate(self.shown.actions):
                 button = Button(action.text, self, primary=action.primary)
-                button.clicked.connect(lambda _=False, n=number: self._run(n))
+                button.clicked.connect(lambda _=False, n=number: self.shown.actions[n].run())
                 if action.primary:
                     button.setToolTip(tip(with_key(action.text, "Ctrl+Return")))
                 self._buttons.append(button)
@@ -236,9 +231,6 @@ class Foot(Painted):
         for button in (first or can)[:1]:
             button.setFocus()
 
-    def _run(self, number: int) -> None:
-        self.shown.actions[number].run()
-
     def press_primary(self) -> None:
         """Do what the primary button does."""
         for action in self.shown.actions:
@@ -250,18 +242,15 @@ class Foot(Painted):
         """Words and buttons share a line; where that is too short, the words stand above."""
         buttons = sum(button.sizeHint().width() + px(_GAP) for button in self._buttons)
         room = self.wide - 2 * _MARGIN
-        beside = self._words.needs() + buttons / text_scale() <= room
+        beside = self._words.fit(room - buttons / text_scale())
         ways = QBoxLayout.Direction
         self._whole.setDirection(ways.LeftToRight if beside else ways.TopToBottom)
         self._row.setAlignment(
             Qt.AlignmentFlag.AlignVCenter if beside else Qt.AlignmentFlag.AlignRight
         )
         self._whole.setContentsMargins(px(_MARGIN), 0, px(_MARGIN), 0 if beside else px(_GAP))
-        tall = (
-            HEIGHT
-            if beside
-            else self._words.tall(room) + (BUTTON + _GAP if self._buttons else 0) + 6
-        )
+        row_of_buttons = BUTTON + _GAP if self._buttons else 0
+        tall = HEIGHT if beside else self._words.tall(room) + row_of_buttons + 6
         self.setFixedHeight(px(tall))
 
     def resizeEvent(self, event: QResizeEvent) -> None:

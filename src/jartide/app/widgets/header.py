@@ -39,7 +39,7 @@ class StationState:
     level: float
 
 
-class StationTab(PressedByEnter):
+class _Tab(PressedByEnter):
     """One station's jar and name."""
 
     def __init__(self, number: int, parent: QWidget) -> None:
@@ -193,7 +193,7 @@ class Header(Painted):
         self.setFixedHeight(px(HEIGHT))
         self._title = _JobTitle(self)
         self._title.clicked.connect(self.jobs_wanted)
-        self._tabs = [StationTab(number + 1, self) for number in range(count)]
+        self._tabs = [_Tab(number + 1, self) for number in range(count)]
         for number, tab in enumerate(self._tabs):
             tab.clicked.connect(lambda _=False, n=number: self.station_chosen.emit(n))
         self._settings = _Word("settings.open", "lines", self)

@@ -11,7 +11,7 @@ from jartide.app.measure import px
 from jartide.app.widgets.painted import Painted
 
 _GAP, _NOTE, _LINE = 14, 15, 21
-# One that is cut: with less room than this would be cut at its first words, and is left out.
+# A note that may be cut is left out with less room than this: only its first words would be seen.
 _LEAST_NOTE = 110
 
 
@@ -42,16 +42,6 @@ class Heading(Painted):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(f"{title} {note}".strip())
         self._fit()
-
-    @property
-    def title(self) -> str:
-        """What it says."""
-        return self._title
-
-    @property
-    def note(self) -> str:
-        """What it says beside it."""
-        return self._note
 
     def say(self, title: str, note: str = "") -> None:
         """Show other words."""

@@ -61,6 +61,7 @@ class LanesView(Painted):
     """Draws lanes; a block is chosen with the pointer or the arrows."""
 
     chosen = Signal(str)
+    room_changed = Signal()  # there is more or less room for hours
     moved = Signal(str, object)  # a planned block was drawn to another time: key, datetime
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -176,6 +177,8 @@ class LanesView(Painted):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._range()
+        if event.oldSize().width() != event.size().width():
+            self.room_changed.emit()
 
     def _reveal(self) -> None:
         """Bring the chosen block into view, or the present where none is chosen."""

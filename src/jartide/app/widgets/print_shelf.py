@@ -9,9 +9,11 @@ from PySide6.QtCore import QEvent, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
-from jartide.app.kit import text_width
+from jartide.app.kit import broken, text_width
 from jartide.app.measure import px
 from jartide.app.widgets.pressed_by_enter import PressedByEnter
+
+_LINE = 23
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -68,9 +70,13 @@ class _PrintButton(PressedByEnter):
             room = self.wide - left - 12
             kit.text(left, line - h + 8, self.shown.title, 18, 600, "ink", room)
             y = line - h + 36.0
+            # What is too long for its line takes those that are free.
+            free = (h - 36 + 3) // _LINE - len(self.shown.lines) - bool(self.shown.asks)
             for words in self.shown.lines:
-                kit.text(left, y, words, 15, 400, "ink2", room)
-                y += 23
+                rows = min(len(broken(words, room, 15)), 1 + max(free, 0))
+                free -= rows - 1
+                kit.paragraph(left, y, room, words, 15, 400, "ink2", lines=rows)
+                y += _LINE * rows
             if self.shown.asks:
                 kit.text(left, y, self.shown.asks, 15, 600, "ink", room)
             if self.hasFocus():

@@ -13,11 +13,10 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 from jartide.app.elements.photo_marks import Mark, MarkKind
 from jartide.app.kit import Kit
 from jartide.app.measure import px
-from jartide.app.theme import QUIET
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.ground import Ground, column, row
 from jartide.app.widgets.heading import Heading
-from jartide.app.widgets.label import Label
+from jartide.app.widgets.label import quiet
 from jartide.app.widgets.painted import Painted, to_image
 from jartide.app.widgets.photo_view import Pen, PhotoView
 from jartide.colour.spaces import srgb_hex
@@ -197,9 +196,7 @@ class DabsPage(Painted):
         side.setFixedWidth(px(_SIDE))
         named = column(side, (20, 16, 24, 8), 12)
         named.addWidget(Heading(tr("dabs.list"), 20, 600))
-        self._none = Label(tr("dabs.none"))
-        self._none.setForegroundRole(QUIET)
-        self._none.setWordWrap(True)
+        self._none = quiet(tr("dabs.none"))
         named.addWidget(self._none)
         self._list = column(gap=10)
         named.addLayout(self._list)

@@ -138,7 +138,7 @@ class PaintsPage(Painted):
         if self.current() is None:
             self._chosen = tins[0].id if tins else ""
         self._grid.show_tins([_face(tin) for tin in tins], self._chosen)
-        self._scroll.ensureVisible(0, self._grid.top_of_current() + 60, 0, 70)
+        self._scroll.ensureVisible(0, px(self._grid.top_of_current() + 60), 0, px(70))
         tin = self.current()
         self._side.setVisible(tin is not None)
         if tin is not None:

@@ -6,11 +6,10 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QSizePolicy, QWidget
 
 from jartide.app.measure import px
-from jartide.app.theme import QUIET
 from jartide.app.widgets.buttons import Button
 from jartide.app.widgets.ground import Ground, Hairline, column, row
 from jartide.app.widgets.heading import Heading
-from jartide.app.widgets.label import Label
+from jartide.app.widgets.label import quiet
 from jartide.wording import tr
 
 _WAYS = ("guide", "demo", "bring")
@@ -29,7 +28,7 @@ class FirstStart(Ground):
         words.setMaximumWidth(px(_WIDTH))
         inside = column(words, gap=14)
         inside.addWidget(Heading(tr("first.title"), 30, 600))
-        inside.addWidget(_quiet(tr("first.note")))
+        inside.addWidget(quiet(tr("first.note")))
         inside.addSpacing(px(24))
         ways = QGridLayout()
         ways.setHorizontalSpacing(px(24))
@@ -41,7 +40,7 @@ class FirstStart(Ground):
             self.buttons[way] = button
             ways.addWidget(Hairline(), 2 * place, 0, 1, 2)
             ways.addWidget(button, 2 * place + 1, 0)
-            ways.addWidget(_quiet(tr(f"first.{way}.note")), 2 * place + 1, 1)
+            ways.addWidget(quiet(tr(f"first.{way}.note")), 2 * place + 1, 1)
         ways.setColumnStretch(1, 1)
         inside.addLayout(ways)
         middle = row(margins=(24, 0, 24, 0))
@@ -52,10 +51,3 @@ class FirstStart(Ground):
         whole.addStretch(1)
         whole.addLayout(middle)
         whole.addStretch(1)
-
-
-def _quiet(text: str) -> Label:
-    label = Label(text)
-    label.setForegroundRole(QUIET)
-    label.setWordWrap(True)
-    return label

@@ -150,6 +150,7 @@ class ReadingStation(Station):
         rows = [] if reading is None else [layer_row(layer, reading) for layer in layers]
         self._core.show_layers(rows, self._picked)
         self._show_surface(target)
+        self._fit()
         things = [] if reading is None else things_beside(self.job.records, self.job.readings)
         beside = next((thing for thing in things if thing.key == self._beside_key), None)
         self._show_beside(target, beside)

@@ -28,14 +28,13 @@ from jartide.app.stations.steps.side import StepsSide
 from jartide.app.stations.steps.step_detail import StepDetail
 from jartide.app.stations.steps.surfaces_page import SurfacesPage
 from jartide.app.stations.steps.work_foot import work_foot
-from jartide.app.theme import QUIET, font
 from jartide.app.widgets.buttons import ChoiceRow
 from jartide.app.widgets.first_words import FirstWords
 from jartide.app.widgets.flow import Flow
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.ground import Ground, Hairline, column, row
 from jartide.app.widgets.heading import Heading
-from jartide.app.widgets.label import Label
+from jartide.app.widgets.label import quiet
 from jartide.app.widgets.lanes_view import LaneBlock, LanesView
 from jartide.app.widgets.menu_button import MenuButton
 from jartide.app.widgets.page_line import HEIGHT as LINE
@@ -89,6 +88,7 @@ class StepsStation(Station):
         self._lanes = LanesView(self)
         self._lanes.chosen.connect(self.choose)
         self._lanes.moved.connect(self._block_moved)
+        self._lanes.room_changed.connect(self._room_changed)
         self._detail = StepDetail(self)
         self._side = StepsSide(self)
         self._care = CareList(tr("steps.care"), self)
@@ -410,10 +410,7 @@ class StepsStation(Station):
         beside.addWidget(self._side)
         beside.addWidget(Hairline())
         beside.addWidget(Heading(tr("steps.care"), 20, 700))
-        self._no_care = Label(tr("steps.no_care"))
-        self._no_care.setForegroundRole(QUIET)
-        self._no_care.setFont(font(px(15)))
-        self._no_care.setWordWrap(True)
+        self._no_care = quiet(tr("steps.no_care"), 15)
         beside.addWidget(self._no_care)
         beside.addWidget(self._care, 1)
         below = Flow(gap=12, right=True)
@@ -433,8 +430,9 @@ class StepsStation(Station):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._fit()
-        if self._seen.index == _ALL_DAYS and self.isVisible():
-            self._whole.activate()
+
+    def _room_changed(self) -> None:
+        if self._seen.index == _ALL_DAYS:
             self.refresh()
 
     def _fit(self) -> None:
