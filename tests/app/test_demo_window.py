@@ -14,6 +14,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QWidget
 
+from jartide.app.elements.scale_strip import HEIGHT as SCALE_STRIP
 from jartide.app.theme import DAY, NIGHT
 from jartide.app.widgets.painted import current_theme
 from jartide.boards.closeness import ZONE_ENDS, zone_of
@@ -369,3 +370,14 @@ def test_a_newcomer_sees_a_board_with_something_to_mend(qtbot, demo):
     # Whoever came back to a finish stays with it.
     demo.open_finish_named("Bar front")
     assert demo.job.finish.name == demo_opens_on()
+
+
+@pytest.mark.parametrize("finish", ["Bar front", "Lift lobby", "Library", "Terrace"])
+def test_a_surface_has_the_width_its_shape_asks_for(qtbot, demo, finish):
+    """At once, as the picture comes: not only when the window is next resized."""
+    open_finish(qtbot, demo, finish, "reading")
+    pane = demo.station("reading")._pane
+    frame, room = pane.frame(), pane.high - SCALE_STRIP
+    # As high as there is room, or as wide as the layers beside it leave.
+    assert frame.height() == pytest.approx(room, abs=3) or frame.width() == pane.wide
+    assert pane.wide - frame.width() <= 4

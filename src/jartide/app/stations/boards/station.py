@@ -6,14 +6,13 @@ from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QImage, QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QBoxLayout, QGridLayout, QWidget
+from PySide6.QtGui import QImage, QKeyEvent
+from PySide6.QtWidgets import QWidget
 
-from jartide.app.elements.scale_strip import HEIGHT as STRIP
 from jartide.app.kit import Kit
-from jartide.app.measure import px
 from jartide.app.photo_files import ask_photos
 from jartide.app.stations.base import Station
+from jartide.app.stations.boards.bench import VIEWS, Bench
 from jartide.app.stations.boards.bench_foot import Presses, bench_foot
 from jartide.app.stations.boards.bench_pictures import BenchPictures
 from jartide.app.stations.boards.bench_words import (
@@ -21,7 +20,6 @@ from jartide.app.stations.boards.bench_words import (
     own_mend,
     tide_of,
 )
-from jartide.app.stations.boards.column_heads import ColumnHeads
 from jartide.app.stations.boards.course_page import CoursePage
 from jartide.app.stations.boards.difference_row import row_of
 from jartide.app.stations.boards.faults_page import FaultsPage
@@ -36,21 +34,13 @@ from jartide.app.stations.boards.row_page import RowPage
 from jartide.app.stations.boards.stages_page import StagesPage
 from jartide.app.stations.boards.wall_page import WallPage
 from jartide.app.stations.boards.watch_page import WatchPage
-from jartide.app.widgets.buttons import ChoiceRow
-from jartide.app.widgets.differences import Differences
-from jartide.app.widgets.distance_rail import DistanceRail, distance_words
+from jartide.app.widgets.distance_rail import distance_words
 from jartide.app.widgets.first_words import FirstWords
 from jartide.app.widgets.foot import Action, FootState
-from jartide.app.widgets.ground import Ground, column, row
-from jartide.app.widgets.heading import Heading
-from jartide.app.widgets.headline import Headline
-from jartide.app.widgets.laid_over import LaidOver
-from jartide.app.widgets.menu_button import MenuButton
+from jartide.app.widgets.ground import column
 from jartide.app.widgets.page_line import PageLine
 from jartide.app.widgets.painted import to_image
 from jartide.app.widgets.surface_pane import SurfacePane
-from jartide.app.widgets.tick import Tick
-from jartide.app.widgets.tide_view import TideView
 from jartide.boards.result import Comparison, Difference, State
 from jartide.boards.where_layers import where_layers
 from jartide.job.eye_pictures import difference_picture
@@ -59,10 +49,6 @@ from jartide.job.pictures import Data
 from jartide.store.records import Board, Photo, Stage
 from jartide.wording import say, tr
 
-_COLUMN, _LEAST_PANE, _LEAST_ROWS = 360, 150, 270
-_MARGIN, _GAP = 24, 20
-# A narrower window has the distance below the advice.
-_ROOMY = 1080
 _PAGES: dict[str, type[BoardPage]] = {
     "mends": MendsPage,
     "row": RowPage,
@@ -77,7 +63,6 @@ _PAGES: dict[str, type[BoardPage]] = {
     "practice": PracticePage,
     "room": RoomPage,
 }
-_VIEWS = ("beside", "over", "where")
 
 
 class BoardsStation(Station):
@@ -100,38 +85,26 @@ class BoardsStation(Station):
         self._page: BoardPage | None = None
         self._pages: dict[str, BoardPage] = {}
         self._moving_m: float | None = None
-        self._left, self._right = SurfacePane(self), LaidOver(self)
-        for pane, other in ((self._left, self._right), (self._right, self._left)):
-            pane.look_closer()
-            pane.looked.connect(lambda p=pane, o=other: o.look_like(p))
-        self._left.setAccessibleName(tr("reading.target"))
-        self._rows = Differences(self)
+        self._bench = bench = Bench(self)
+        self._left, self._right = bench.left, bench.right
+        self._rows, self._tide, self._advice = bench.rows, bench.tide, bench.advice
+        self._distance, self._view, self._from_afar = bench.distance, bench.view, bench.from_afar
         self._rows.chosen.connect(self._row_chosen)
-        self._tide = TideView(self)
         self._tide.chosen.connect(self._board_chosen)
-        self._distance = DistanceRail(self)
         self._distance.moved.connect(self._distance_moved)
         self._distance.settled.connect(self._distance_chosen)
-        self._view = ChoiceRow(
-            [tr(f"view.{view}") for view in _VIEWS], tr("boards.view"), self, gap=18
-        )
         self._view.chosen.connect(lambda _: self.refresh())
-        self._from_afar = Tick(tr("boards.from_afar"), self)
         self._from_afar.clicked.connect(lambda _: self.refresh())
+        bench.photos.picked.connect(self._picked)
         words = [("", tr("line.boards")), *((name, tr(f"line.{name}")) for name in _PAGES)]
         self._line = PageLine(words, tr("station.boards"), self)
         self._line.picked.connect(self._line_picked)
-        photo = [("photo", tr("boards.photo")), ("another", tr("boards.another"))]
-        self._photos = MenuButton(tr("boards.its_photos"), photo, self)
-        self._photos.picked.connect(self._picked)
-        self._advice = Headline(self)
-        self._judged = Heading(size=15, weight=600)
-        self._left_words, self._right_words = Heading(), Heading(one_line=True)
-        self._rows_words = ColumnHeads(self)
-        self._rows.setMinimumSize(px(_COLUMN), px(_LEAST_ROWS))
-        self._is_roomy: bool | None = None
-        self._lay_out()
-        self._stand(True)
+        first = [tr(f"boards.first_{number}") for number in (1, 2, 3)]
+        self._first = FirstWords(tr("boards.first_title"), first)
+        self._whole = column(self)
+        self._whole.addWidget(self._line)
+        self._whole.addWidget(self._first, 1)
+        self._whole.addWidget(self._bench, 1)
         job.events.changed.connect(self.refresh)
         job.events.reading_ready.connect(self._came)
         job.events.reading_progressed.connect(self._progressed)
@@ -217,7 +190,7 @@ class BoardsStation(Station):
             self._show_pane(self._left, target)
             self._show_pane(self._right, photo)
             self._show_view(target, photo)
-            self._fit()
+            self._bench.fit()
             self._comparison = (
                 None if photo is None else self.job.comparisons.of(photo, self._metres())
             )
@@ -247,7 +220,7 @@ class BoardsStation(Station):
 
     def _show_view(self, target: Photo, photo: Photo | None) -> None:
         """Lay the target over the board, or grey what does not differ, where that is wanted."""
-        view = _VIEWS[self._view.index]
+        view = VIEWS[self._view.index]
         self._right.show_under(None, None)
         self._right.show_over(None)
         self._right.show_outlines([])
@@ -295,13 +268,6 @@ class BoardsStation(Station):
             return
         pane.show_surface(*shown)
 
-    def _same_scale(self) -> None:
-        """Show both at as many px per mm as the larger of them allows."""
-        scales = [s for s in (self._left.whole_scale(), self._right.whole_scale()) if s]
-        common = min(scales) if len(scales) == 2 else None
-        self._left.set_scale(common)
-        self._right.set_scale(common)
-
     def _show_rows(self, photo: Photo | None) -> None:
         if self._comparison is None:
             words = tr("boards.reading") if photo is not None else tr("boards.no_photo")
@@ -310,6 +276,29 @@ class BoardsStation(Station):
         rows = [row_of(d) for d in self._comparison.differences]
         self._row = min(self._row, max(len(rows) - 1, 0))
         self._rows.show_rows(rows, self._row)
+
+    def _say_headings(self) -> None:
+        """Say over the panes what each is, and what to do about what differs."""
+        chosen = self.chosen()
+        assert chosen is not None
+        board, _ = chosen
+        self._bench.judged.say(tr("boards.judged_at", distance=distance_words(self._metres())))
+        title = tr("board.numbered", number=board.number)
+        self._bench.left_words.say(title if self._held else tr("reading.target"))
+        self._bench.right_words.say(title, board.remark)
+        self._bench.rows_words.say(
+            tr("boards.col_target"),
+            tr("boards.differs"),
+            tr("boards.col_board", number=board.number),
+        )
+        difference = self._difference()
+        if difference is None:
+            self._advice.say(tr("boards.title"), tr("boards.reading"))
+            return
+        mend = "" if self._moving_m is not None else own_mend(self.job, chosen, difference)
+        title, words = advice_words(self._comparison, difference, self._row, mend)
+        stands_out = difference.state in (State.DIFFERS, State.LOOKS_DIFFERENT)
+        self._advice.say(title, words, row_of(difference).pair if stands_out else None)
 
     def _row_chosen(self, quantity: str) -> None:
         if self._comparison is not None:
@@ -473,111 +462,6 @@ class BoardsStation(Station):
         if board is not None:
             self._board_id = board.id
             self.open_page("log")
-
-    # ---- layout
-
-    def _lay_out(self) -> None:
-        advice = Ground("sheet", "bottom")
-        self._top = QBoxLayout(QBoxLayout.Direction.LeftToRight, advice)
-        self._top.setContentsMargins(px(24), px(8), px(24), px(8))
-        self._top.setSpacing(px(20))
-        self._top.addWidget(self._advice, 1)
-        judged = column()
-        judged.addWidget(self._judged)
-        judged.addWidget(self._distance)
-        beside = row(gap=24)
-        beside.addLayout(judged)
-        beside.addStretch(1)
-        beside.addWidget(self._photos)
-        self._top.addLayout(beside)
-
-        compared = QGridLayout()
-        compared.setContentsMargins(px(_MARGIN), px(4), px(_MARGIN), px(8))
-        compared.setHorizontalSpacing(px(_GAP))
-        compared.setVerticalSpacing(0)
-        self._heads = []
-        for place, (head, shown) in enumerate(
-            (
-                (self._left_words, self._left),
-                (self._rows_words, self._rows),
-                (self._right_words, self._right),
-            )
-        ):
-            over = row(gap=12)
-            over.addWidget(head, 1)
-            compared.addLayout(over, 0, place)
-            compared.addWidget(shown, 1, place)
-            self._heads.append(over)
-        self._compared = compared
-        compared.setRowStretch(1, 1)
-        compared.setRowMinimumHeight(0, px(44))
-        tide = Ground("sheet", "top")
-        column(tide, (24, 6, 24, 8)).addWidget(self._tide)
-
-        self._bench = Ground("bench")
-        bench = column(self._bench)
-        bench.addWidget(advice)
-        self._ways = row(margins=(_MARGIN, 0, _MARGIN, 0), gap=_GAP)
-        bench.addLayout(self._ways)
-        bench.addLayout(compared, 1)
-        bench.addWidget(tide)
-        words = [tr(f"boards.first_{number}") for number in (1, 2, 3)]
-        self._first = FirstWords(tr("boards.first_title"), words)
-        self._whole = column(self)
-        self._whole.addWidget(self._line)
-        self._whole.addWidget(self._first, 1)
-        self._whole.addWidget(self._bench, 1)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._fit()
-
-    def _fit(self) -> None:
-        """Let photos take everything; what a square one leaves over goes to the column."""
-        self._stand(self.wide >= _ROOMY)
-        self._whole.activate()
-        room = self.wide - 2 * _MARGIN - 2 * _GAP
-        wanted = round((self._left.high - STRIP) * self._left.aspect())
-        pane = max(min(wanted, (room - _COLUMN) // 2), _LEAST_PANE)
-        for place, wide in enumerate((pane, max(room - 2 * pane, _COLUMN), pane)):
-            self._compared.setColumnStretch(place, wide)
-        self._whole.activate()
-        if self.isVisible():
-            self._same_scale()
-
-    def _stand(self, roomy: bool) -> None:
-        """Put the ways of looking over the panes, or above both where those are slim."""
-        if roomy == self._is_roomy:
-            return
-        self._is_roomy = roomy
-        ways = QBoxLayout.Direction
-        self._top.setDirection(ways.LeftToRight if roomy else ways.TopToBottom)
-        for widget, head in ((self._from_afar, self._heads[0]), (self._view, self._heads[2])):
-            for line in (head, self._ways):
-                line.removeWidget(widget)
-            (head if roomy else self._ways).addWidget(widget)
-
-    def _say_headings(self) -> None:
-        """Say over the panes what each is, and what to do about what differs."""
-        chosen = self.chosen()
-        assert chosen is not None
-        board, _ = chosen
-        self._judged.say(tr("boards.judged_at", distance=distance_words(self._metres())))
-        title = tr("board.numbered", number=board.number)
-        self._left_words.say(title if self._held else tr("reading.target"))
-        self._right_words.say(title, board.remark)
-        self._rows_words.say(
-            tr("boards.col_target"),
-            tr("boards.differs"),
-            tr("boards.col_board", number=board.number),
-        )
-        difference = self._difference()
-        if difference is None:
-            self._advice.say(tr("boards.title"), tr("boards.reading"))
-            return
-        mend = "" if self._moving_m is not None else own_mend(self.job, chosen, difference)
-        title, words = advice_words(self._comparison, difference, self._row, mend)
-        stands_out = difference.state in (State.DIFFERS, State.LOOKS_DIFFERENT)
-        self._advice.say(title, words, row_of(difference).pair if stands_out else None)
 
     def paint(self, kit: Kit) -> None:
         kit.fill(0, 0, self.wide, self.high, "bench")

@@ -6,13 +6,12 @@ from dataclasses import replace
 
 import cv2
 import numpy as np
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Signal
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QScrollArea, QSizePolicy, QWidget
+from PySide6.QtWidgets import QWidget
 
 from jartide.app.card_out import ask_to_print, card_button
 from jartide.app.elements.photo_marks import Mark, Point
-from jartide.app.measure import px
 from jartide.app.stations.base import Station
 from jartide.app.stations.photos.card_panel import CardPanel
 from jartide.app.stations.photos.check_panels import BoardPanel, CheckPanel
@@ -31,35 +30,28 @@ from jartide.app.stations.photos.opened import Opened, steps_of
 from jartide.app.stations.photos.panel import Panel
 from jartide.app.stations.photos.photos_foot import photo_foot
 from jartide.app.stations.photos.requests import PanelRequests
+from jartide.app.stations.photos.steps_column import StepsColumn
+from jartide.app.stations.photos.two_pictures import TwoPictures
 from jartide.app.watch import FolderWatch
-from jartide.app.widgets.buttons import Button, ChoiceRow
 from jartide.app.widgets.first_words import FirstWords
-from jartide.app.widgets.flow import Flow
 from jartide.app.widgets.foot import Action, FootState
 from jartide.app.widgets.ground import Ground, Hairline, column, row
-from jartide.app.widgets.heading import Heading
 from jartide.app.widgets.painted import to_image
-from jartide.app.widgets.photo_view import Pen, PhotoView
+from jartide.app.widgets.photo_view import Pen
 from jartide.app.widgets.print_shelf import AddPlace, Print, PrintShelf
-from jartide.app.widgets.steps_list import StepRow
-from jartide.app.widgets.surface_pane import SurfacePane
 from jartide.app.widgets.tool_link import ToolLink
 from jartide.boards.together import MOST_PHOTOS
 from jartide.devices.registry import Kind
-from jartide.job.flat import Flat, Stand
+from jartide.job.flat import Stand
 from jartide.job.open_job import OpenJob
 from jartide.job.outside_devices import offered, source_brief
 from jartide.job.photo_jobs import PhotoJobs
 from jartide.job.standing import ONLY_LOOKED_AT
 from jartide.photo.card.design import CardSize
-from jartide.photo.layout import SquaredBy
 from jartide.photo.settings import PhotoSettings, Rect
 from jartide.store.records import Board, Photo, PhotoUse
 from jartide.wording import tr
 
-_COLUMN = 268
-# Of the room for both, what the photo as taken has at most, per cent.
-_TAKEN_MOST = 66
 _BRUSH_SHARE = 0.02
 # Half of the square that a press takes as a patch, in shares of the shorter side.
 _SPOT_SHARE = 0.025
@@ -112,54 +104,26 @@ class PhotosStation(Station):
         self._add = AddPlace(tr("shelf.add"), tr("shelf.drop"), parent=self)
         self._add.clicked.connect(lambda: self.add_wanted.emit(False))
         self._card_buttons = (card_button("print", job, self), card_button("save", job, self))
-        self._view = PhotoView(self)
+        self._beside = TwoPictures(_USES, self)
+        self._view, self._pane = self._beside.view, self._beside.pane
         self._view.moved.connect(self._mark_moved)
         self._view.drawn.connect(self._drawn)
-        self._pane = SurfacePane(self)
-        self._pane.setAccessibleName(tr("photos.squared"))
-        self._before = ChoiceRow(
-            [tr("photos.after"), tr("photos.before")], tr("photos.shown"), self
-        )
+        self._before, self._use = self._beside.before, self._beside.use
         self._before.chosen.connect(lambda _: self.refresh())
-        self._use = ChoiceRow([tr(f"use.{u}") for u in _USES], tr("photos.use"), self, gap=16)
         self._use.chosen.connect(self._use_chosen)
-        self._rows = {name: StepRow(self) for name in STEPS}
-        self._list = self._scrolled()
-        inner = QWidget()
-        rows = column(inner, (0, 0, 10, 0))
-        for name, step_row in self._rows.items():
-            rows.addWidget(step_row)
-            step_row.clicked.connect(lambda _=False, n=name: self.open_step(n))
-        rows.addStretch(1)
-        self._list.setWidget(inner)
-        self._back = Button(tr("photos.all_steps"), self)
-        self._back.clicked.connect(lambda _=False: self.open_step(None))
-        self._taken, self._made = Heading(), Heading(note_right=True)
-        self._side_words = Heading()
-        self._use_words = Heading(tr("photos.use"), 16, 400)
-        self._use_words.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
+        self._side = StepsColumn(list(STEPS), self)
+        self._side.picked.connect(lambda name: self.open_step(name or None))
+        self._rows = self._side.rows
         self._lay_out()
         self._panels: dict[str, Panel] = {}
-        self._holders: dict[str, QScrollArea] = {}
         job.events.changed.connect(self.refresh)
         job.events.picture_ready.connect(self._picture_came)
-
-    def _scrolled(self) -> QScrollArea:
-        area = QScrollArea(self)
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        return area
 
     def panel(self, name: str) -> Panel:
         """Return a step's panel, made when it is first opened: some need heavy modules."""
         if name not in self._panels:
-            panel = _PANELS[name]()
-            holder = self._scrolled()
-            holder.setWidget(panel)
-            self._panels_place.addWidget(holder, 1)
-            holder.hide()
-            self._panels[name], self._holders[name] = panel, holder
+            panel = self._panels[name] = _PANELS[name]()
+            self._side.add_panel(name, panel)
             panel.settings_wanted.connect(self.put_settings)
             panel.pen_wanted.connect(self._pen_wanted)
             panel.asked.connect(self._requests.do)
@@ -200,7 +164,7 @@ class PhotosStation(Station):
         self._pen_wanted("none")
         self.refresh()
         if name is not None:
-            self._back.setFocus()
+            self._side.back.setFocus()
 
     def escape(self) -> bool:
         if self._view.stop_drawing():
@@ -232,12 +196,10 @@ class PhotosStation(Station):
         for button in self._card_buttons:
             button.setVisible(photo is None and self._step is None)
         shown = opened is not None and photo is not None
-        for widget in (self._use, self._use_words):
-            widget.setVisible(shown and photo is not None and photo.use != "board")
+        self._beside.ask_use(shown and photo is not None and photo.use != "board")
         self._before.setVisible(shown and opened is not None and opened.flat is not None)
         if photo is not None and photo.use in _USES:
             self._use.show_index(_USES.index(photo.use))
-        self._say_headings(photo, opened)
         self.foot_changed.emit()
 
     def _opened(self, photo: Photo) -> Opened:
@@ -277,11 +239,7 @@ class PhotosStation(Station):
             self._pane.show_surface(None, None, refusal or tr("photos.squaring"))
         if self._step == "reader" and self.reader_at is None and preview is not None:
             self.reader_at = (preview.size[0] / 2, preview.size[1] / 2)
-        # Each has the width its shape asks for.
-        shape = self._view.aspect()
-        share = min(round(100 * shape / (shape + self._pane.aspect())), _TAKEN_MOST)
-        self._pictures.setStretch(0, share)
-        self._pictures.setStretch(1, 100 - share)
+        self._beside.share_room()
         shown = with_drafts(opened, self._step, self._length)
         self._view.show_marks(marks_of(shown, self._step, flat, self.reader_at))
 
@@ -289,16 +247,14 @@ class PhotosStation(Station):
         """Show the list of steps, or the panel of the opened one."""
         step = self._step if opened is not None or self._step in _NEEDS_NO_PHOTO else None
         self._ways.setChecked(step in _NEEDS_NO_PHOTO)
-        self._list.setVisible(step is None and opened is not None)
-        self._back.setVisible(step is not None)
         panel = None if step is None else self.panel(step)
-        for name, holder in self._holders.items():
-            holder.setVisible(name == step)
-        steps = {} if opened is None else steps_of(opened)
-        for name, step_row in self._rows.items():
-            step_row.setVisible(name in steps)
-            if name in steps:
-                step_row.show_step(steps[name])
+        kind = "tool" if step in _TOOLS else "step"
+        self._side.open(step or "", tr("photos.made_ready" if step is None else f"{kind}.{step}"))
+        self._side.show_steps({} if opened is None else steps_of(opened))
+        for part in (self._side, self._line):
+            part.setVisible(step is not None or opened is not None)
+        hint = step if step is not None and step not in _NEEDS_NO_PHOTO else "list"
+        self._beside.say(tr(f"photos.hint.{hint}"), None if opened is None else opened.flat)
         if isinstance(panel, WaysPanel):
             panel.show_stand(offered(self.job.records, Kind.CAMERA) is not None)
         if panel is not None and opened is not None:
@@ -495,21 +451,6 @@ class PhotosStation(Station):
         tools.addStretch(1)
         standing.addLayout(tools)
 
-        taken = column(gap=10)
-        taken.addWidget(self._taken)
-        taken.addWidget(self._view, 1)
-        use = Flow(gap=14)
-        use.addWidget(self._use_words)
-        use.addWidget(self._use)
-        taken.addLayout(use)
-        made = column(gap=10)
-        made.addWidget(self._made)
-        made.addWidget(self._pane, 1)
-        made.addWidget(self._before)
-        self._beside = QWidget()
-        self._pictures = row(self._beside, gap=24)
-        self._pictures.addLayout(taken)
-        self._pictures.addLayout(made)
         self._empty = QWidget()
         first = column(self._empty)
         first.addStretch(2)
@@ -523,14 +464,6 @@ class PhotosStation(Station):
         first.addLayout(cards)
         first.addStretch(3)
 
-        head = Flow(gap=8)
-        head.addWidget(self._side_words)
-        head.addWidget(self._back)
-        self._side = QWidget()
-        self._side.setFixedWidth(px(_COLUMN + 14))
-        self._panels_place = column(self._side, gap=4)
-        self._panels_place.addLayout(head)
-        self._panels_place.addWidget(self._list, 1)
         self._line = Hairline(upright=True)
 
         sheet = Ground("sheet")
@@ -542,31 +475,6 @@ class PhotosStation(Station):
         whole = column(self)
         whole.addWidget(shelf)
         whole.addWidget(sheet, 1)
-
-    def _say_headings(self, photo: Photo | None, opened: Opened | None) -> None:
-        """Say over each picture, and over the column, what it is."""
-        shown_step = self._step is not None and not self._back.isHidden()
-        if shown_step:
-            kind = "tool" if self._step in _TOOLS else "step"
-            self._side_words.say(tr(f"{kind}.{self._step}"))
-        else:
-            self._side_words.say(tr("photos.made_ready"))
-        self._side.setVisible(photo is not None or shown_step)
-        self._line.setVisible(photo is not None or shown_step)
-        step = self._step if self._step not in _NEEDS_NO_PHOTO else "list"
-        self._taken.say(tr("photos.as_taken"), tr(f"photos.hint.{step or 'list'}"))
-        flat = None if opened is None else opened.flat
-        size = ""
-        if flat is not None and flat.mm_per_px is not None:
-            height, width = flat.code.shape[:2]
-            size = f"{width * flat.mm_per_px:.0f} × {height * flat.mm_per_px:.0f} mm"
-        self._made.say(tr(_heading(flat)), size)
-
-
-def _heading(flat: Flat | None) -> str:
-    """The message id of what stands over the photo that was made ready."""
-    squared = flat is None or flat.prepared.layout.squared_by is not SquaredBy.NOTHING
-    return "photos.squared" if squared else "photos.unsquared"
 
 
 def _asks(stand: Stand) -> str:
